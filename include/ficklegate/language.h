@@ -1,0 +1,235 @@
+/* The gate language: the text of a gate file becomes a checked gate, in memory that the caller lends.
+ *
+ * Nothing here allocates, prints or opens files. Everything the compiler makes (tables, names, findings) lies in the lent
+ * memory and is valid as long as that memory and the texts handed in are. The work grows in proportion to the text.
+ */
+#ifndef FICKLEGATE_LANGUAGE_H
+#define FICKLEGATE_LANGUAGE_H
+
+#include <ficklegate/gate.h>
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* Characters, not ended by NUL. */
+typedef struct fg_text {
+    const char *at;
+    size_t size;
+} fg_text;
+
+/* A place in a text: `size` bytes from byte `at` on. */
+typedef struct fg_span {
+    uint32_t at, size;
+    uint16_t source; /* 0: the gate file; FG_SOURCE_SETTING + i: the i-th setting */
+} fg_span;
+
+enum { FG_SOURCE_SETTING = 32768, FG_SOURCE_MOST_BYTES = 64 << 20 };
+
+/* Every kind of finding: its code, whether it stops the gate, and the word for it. */
+#define FG_FINDINGS(X)                                                                                                 \
+    X(FG_FIND_TEXT, FG_ERROR, "unreadable-text")                                                                       \
+    X(FG_FIND_SYNTAX, FG_ERROR, "syntax")                                                                              \
+    X(FG_FIND_NOT_CLOSED, FG_ERROR, "not-closed")                                                                      \
+    X(FG_FIND_UNKNOWN, FG_ERROR, "unknown-name")                                                                       \
+    X(FG_FIND_UNKNOWN_WORD, FG_ERROR, "unknown-word")                                                                  \
+    X(FG_FIND_RESERVED, FG_ERROR, "reserved-word")                                                                     \
+    X(FG_FIND_TWICE, FG_ERROR, "twice")                                                                                \
+    X(FG_FIND_MISSING, FG_ERROR, "missing")                                                                            \
+    X(FG_FIND_UNIT, FG_ERROR, "wrong-unit")                                                                            \
+    X(FG_FIND_FINER, FG_ERROR, "finer-than-step")                                                                      \
+    X(FG_FIND_RANGE, FG_ERROR, "out-of-range")                                                                         \
+    X(FG_FIND_ORDER, FG_ERROR, "wrong-order")                                                                          \
+    X(FG_FIND_CYCLE, FG_ERROR, "cycle")                                                                                \
+    X(FG_FIND_KIND, FG_ERROR, "wrong-kind")                                                                            \
+    X(FG_FIND_BOTH, FG_ERROR, "both-hold")                                                                             \
+    X(FG_FIND_CIRCLE, FG_ERROR, "circle")                                                                              \
+    X(FG_FIND_MARGIN, FG_ERROR, "margin")                                                                              \
+    X(FG_FIND_LEVEL, FG_ERROR, "no-such-level")                                                                        \
+    X(FG_FIND_BRACKETS, FG_ERROR, "needs-brackets")                                                                    \
+    X(FG_FIND_TOO_MANY, FG_ERROR, "too-many")                                                                          \
+    X(FG_FIND_GAP, FG_WARNING, "gap")                                                                                  \
+    X(FG_FIND_SHARED, FG_WARNING, "shared-readings")                                                                   \
+    X(FG_FIND_NEVER_WINS, FG_WARNING, "never-wins")                                                                    \
+    X(FG_FIND_UNREACHED, FG_WARNING, "unreached-limit")                                                                \
+    X(FG_FIND_WIDE_MARGIN, FG_WARNING, "wide-margin")                                                                  \
+    X(FG_FIND_TIME, FG_WARNING, "time-and-every")                                                                      \
+    X(FG_FIND_UNUSED, FG_WARNING, "unused")                                                                            \
+    X(FG_FIND_CONSTANT, FG_WARNING, "always-the-same")                                                                 \
+    X(FG_FIND_UNSURE, FG_NOTE, "unsure-row")
+
+typedef enum fg_severity { FG_ERROR, FG_WARNING, FG_NOTE } fg_severity;
+
+typedef enum fg_finding_code {
+#define FG_FINDING_CODE(code, severity, word) code,
+    FG_FINDINGS(FG_FINDING_CODE)
+#undef FG_FINDING_CODE
+        FG_FINDING_CODES
+} fg_finding_code;
+
+/* Something the compiler found: where, what is wrong, and what to write instead (may be empty). */
+typedef struct fg_finding {
+    fg_finding_code code;
+    fg_span span;
+    fg_text what, instead;
+} fg_finding;
+
+/* How severe a code is, and its word. `code`: below FG_FINDING_CODES. */
+fg_severity fg_finding_severity(fg_finding_code code);
+const char *fg_finding_word(fg_finding_code code); /* see fg_finding_severity */
+
+/* The kinds of declaration and the words that begin them. */
+#define FG_KINDS(X)                                                                                                    \
+    X(FG_KIND_NUMBER, "number")                                                                                        \
+    X(FG_KIND_SENSOR, "sensor")                                                                                        \
+    X(FG_KIND_FLAG, "flag")                                                                                            \
+    X(FG_KIND_THRESHOLD, "threshold")                                                                                  \
+    X(FG_KIND_HYSTERESIS, "hysteresis")                                                                                \
+    X(FG_KIND_BANDS, "bands")                                                                                          \
+    X(FG_KIND_CONDITION, "condition")                                                                                  \
+    X(FG_KIND_LAMP, "lamp")                                                                                            \
+    X(FG_KIND_RELAY, "relay")                                                                                          \
+    X(FG_KIND_BUZZER, "buzzer")                                                                                        \
+    X(FG_KIND_MOTOR, "motor")
+
+typedef enum fg_kind {
+#define FG_KIND_CODE(code, word) code,
+    FG_KINDS(FG_KIND_CODE)
+#undef FG_KIND_CODE
+        FG_KIND_COUNT
+} fg_kind;
+
+/* The word that begins a declaration of this kind. */
+const char *fg_kind_word(fg_kind kind);
+
+/* Is it a kind of output? */
+static inline bool fg_kind_is_output(fg_kind kind) { return kind >= FG_KIND_LAMP; }
+
+/* A name of the gate file. */
+typedef struct fg_declared {
+    fg_kind kind;
+    fg_text name, unit;
+    fg_span span;    /* of the name where it is declared */
+    uint16_t index;  /* in the gate's table of its kind: sensors, flags, thresholds, ..., outputs */
+    uint16_t slot;   /* its answer's, if it has one, else FG_SLOT_NONE */
+    uint16_t sensor; /* of a threshold, hysteresis, bands: the sensor's index */
+    uint8_t decimals;
+    const fg_text *labels; /* of bands: label number i */
+    uint16_t label_count;
+} fg_declared;
+
+enum { FG_SLOT_NONE = 65535 };
+
+/* The expectations of a trial. */
+#define FG_EXPECTS(X)                                                                                                  \
+    X(FG_EXPECT_AT, "at")           /* slot; from */                                                                   \
+    X(FG_EXPECT_AT_END, "at end")   /* slot */                                                                         \
+    X(FG_EXPECT_FROM, "from")       /* slot; from, to */                                                               \
+    X(FG_EXPECT_BEGINS, "begins")   /* slot; from, to */                                                               \
+    X(FG_EXPECT_ALWAYS, "always")   /* slot; while_slot or FG_SLOT_NONE */                                             \
+    X(FG_EXPECT_NEVER, "never")     /* slot; while_slot or FG_SLOT_NONE */                                             \
+    X(FG_EXPECT_GOES, "goes")       /* declared: bands; labels */                                                      \
+    X(FG_EXPECT_CHANGES, "changes") /* declared; most */
+
+typedef enum fg_expect_kind {
+#define FG_EXPECT_CODE(code, word) code,
+    FG_EXPECTS(FG_EXPECT_CODE)
+#undef FG_EXPECT_CODE
+} fg_expect_kind;
+
+typedef struct fg_expect {
+    fg_expect_kind kind;
+    fg_span span;      /* the whole expectation */
+    fg_span condition; /* the part in front: a condition or a name */
+    uint16_t slot, while_slot;
+    fg_time from, to;
+    uint32_t most;
+    uint32_t declared; /* number of the name in fg_program.declared */
+    const fg_verdict *labels;
+    uint16_t label_count;
+} fg_expect;
+
+typedef struct fg_trial {
+    fg_text name, readings; /* `readings`: a file as written */
+    fg_span span, readings_span;
+    const fg_expect *expects;
+    uint32_t expect_count;
+} fg_trial;
+
+/* A comparison as it was written, in steps of its sensor: for telling a person. */
+typedef enum fg_comparison_kind {
+    FG_COMPARE_NONE,
+    FG_COMPARE_OVER,     /* a */
+    FG_COMPARE_UNDER,    /* a */
+    FG_COMPARE_AT_LEAST, /* a */
+    FG_COMPARE_AT_MOST,  /* a */
+    FG_COMPARE_WITHIN,   /* a..b */
+    FG_COMPARE_OUTSIDE,  /* a..b */
+    FG_COMPARE_NEAR      /* a by b */
+} fg_comparison_kind;
+
+typedef struct fg_comparison {
+    fg_comparison_kind kind;
+    fg_value a, b;
+} fg_comparison;
+
+/* What a line of the program says: where it stands, and its comparison (of a hysteresis `on`, with `off` beside it). */
+typedef struct fg_told {
+    fg_span span;
+    fg_comparison comparison, off;
+    fg_value margin;
+} fg_told;
+
+/* What compiling gives. */
+typedef struct fg_program {
+    fg_gate gate;
+    fg_text title;
+    const fg_declared *declared; /* in the order of declaration */
+    uint32_t declared_count;
+    const fg_told *told; /* one for each line of the program */
+    const fg_trial *trials;
+    uint32_t trial_count;
+    const fg_finding *findings; /* in the order of the text */
+    uint32_t finding_count, error_count, warning_count;
+    uint32_t unlisted_count; /* mistakes beyond FG_FINDINGS_MOST */
+    size_t memory_used;
+} fg_program;
+
+enum { FG_FINDINGS_MOST = 500 };
+
+/* `number NAME` gets another value for this run, written as in the file. */
+typedef struct fg_setting {
+    fg_text name, value;
+} fg_setting;
+
+enum { FG_NO_TRIAL = -1 };
+
+typedef struct fg_language_input {
+    fg_text text; /* up to FG_SOURCE_MOST_BYTES */
+    const fg_setting *settings;
+    size_t setting_count; /* below 1000 */
+    int32_t trial;        /* its number, to have its `set` rows and expectations compiled in, or FG_NO_TRIAL */
+} fg_language_input;
+
+/* Compiles a gate file.
+ * `memory`, `size`: aligned for max_align_t; about 200 times the text is plenty. `program`: always filled in; its findings
+ * hold on FG_OK (warnings, notes) and on FG_ERROR_GATE, its gate only on FG_OK.
+ * FG_ERROR_GATE: the findings say why. FG_ERROR_MEMORY: lend more and try again. FG_ERROR_ARGUMENT: text too long, NULL. */
+FG_MUST_CHECK fg_status fg_language_compile(const fg_language_input *input, void *memory, size_t size,
+                                            fg_program *program);
+
+/* The name with this slot or table number; NULL if there is none. For reports, not for each step: it looks at all names. */
+const fg_declared *fg_program_find(const fg_program *program, fg_text name);
+
+/* Where a byte of a text stands. `line` and `column` count from 1, columns in characters; `text` is the line without its
+ * end. `at` beyond the text means its end. */
+typedef struct fg_place {
+    uint32_t line, column;
+    fg_text text;
+} fg_place;
+fg_place fg_text_place(fg_text text, uint32_t at);
+
+#ifdef __cplusplus
+}
+#endif
+#endif

@@ -1,0 +1,186 @@
+/* The rules: a reading goes in, an answer comes out. Each can be used alone, without a gate.
+ *
+ * A rule is const (what a person decided; it may live in flash), its state is the caller's (what time changes). A state
+ * set to {0} is unsure and has heard nothing. A step takes a good reading in whole steps and the present time; a reading
+ * that is missing or faulty goes to the rule's fault call instead, which answers FG_UNSURE and forgets.
+ * None of these calls allocates, blocks or keeps a pointer; a rule with a state of its own is safe in an interrupt.
+ *
+ *     static const fg_hysteresis pumping = FG_HYSTERESIS_ON_OVER(120, 50);
+ *     static fg_hysteresis_state state;
+ *     if (fg_hysteresis_step(&pumping, &state, reading, now) == FG_YES) switch_pump_on();
+ */
+#ifndef FICKLEGATE_RULES_H
+#define FICKLEGATE_RULES_H
+
+#include <ficklegate/value.h>
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* The readings from `low` to `high`, both ends in it. With `low` over `high` it runs through the end of the numbers: on a
+ * circle {330, 30} holds 350, 0 and 10. It always holds at least one reading. */
+typedef struct fg_range {
+    fg_value low, high;
+} fg_range;
+
+/* Constant ranges: `n` 1 less than the largest value or 1 more than the smallest at most. */
+#define FG_RANGE_OVER(n)                                                                                               \
+    {                                                                                                                  \
+        (n) + 1, INT32_MAX                                                                                             \
+    }
+#define FG_RANGE_UNDER(n)                                                                                              \
+    {                                                                                                                  \
+        INT32_MIN, (n)-1                                                                                               \
+    }
+#define FG_RANGE_WITHIN(a, b)                                                                                          \
+    {                                                                                                                  \
+        (a), (b)                                                                                                       \
+    }
+
+/* Is the reading in the range? One subtraction and one comparison, also for a range that runs through zero. */
+static inline bool fg_range_holds(const fg_range *range, fg_value reading)
+{
+    return (uint32_t)reading - (uint32_t)range->low <= (uint32_t)range->high - (uint32_t)range->low;
+}
+
+/* How long another answer has to come out, at every step, before it is believed.
+ * `time`: 0 to 2073600000 ms (24 days). `within`: how far the reading may move during the wait (0 or more), or
+ * FG_ANY_DISTANCE. `circle`: the circle's length in steps if the sensor is one, else 0; only used with `within`. */
+typedef struct fg_settle {
+    fg_time time;
+    fg_value within;
+    fg_value circle;
+} fg_settle;
+
+enum { FG_ANY_DISTANCE = -1 };
+#define FG_SETTLE_NONE                                                                                                 \
+    {                                                                                                                  \
+        0, FG_ANY_DISTANCE, 0                                                                                          \
+    }
+#define FG_SETTLE(ms)                                                                                                  \
+    {                                                                                                                  \
+        (ms), FG_ANY_DISTANCE, 0                                                                                       \
+    }
+
+/* What settling remembers: the present answer, and the one that waits if it is another. */
+typedef struct fg_settle_state {
+    fg_time since;  /* first step of the wait */
+    fg_value began; /* the reading at that step */
+    fg_verdict present;
+    fg_verdict candidate; /* equal to `present` while nothing waits */
+} fg_settle_state;
+
+/* Takes in the answer that came out at this step and returns the one believed. */
+fg_verdict fg_settle_step(const fg_settle *settle, fg_settle_state *state, fg_verdict came_out, fg_value reading,
+                          fg_time now);
+
+/* A limit or a range: yes or no. `kept` is `range` widened by the margin (equal to it without one): a reading in it keeps
+ * a yes. With `outside` the answer is yes outside of the ranges instead, and `kept` is the narrower one. */
+typedef struct fg_threshold {
+    fg_range range, kept;
+    fg_settle settle;
+    bool outside;
+} fg_threshold;
+
+typedef struct fg_threshold_state {
+    fg_settle_state settle;
+} fg_threshold_state;
+
+/* Constant thresholds: yes over / under `n`, once yes until `margin` (0 or more) back; within a..b, both ends in it. */
+#define FG_THRESHOLD_OVER(n, margin)                                                                                   \
+    {                                                                                                                  \
+        FG_RANGE_OVER(n), FG_RANGE_OVER((n) - (margin)), FG_SETTLE_NONE, false                                         \
+    }
+#define FG_THRESHOLD_UNDER(n, margin)                                                                                  \
+    {                                                                                                                  \
+        FG_RANGE_UNDER(n), FG_RANGE_UNDER((n) + (margin)), FG_SETTLE_NONE, false                                       \
+    }
+#define FG_THRESHOLD_WITHIN(a, b, margin)                                                                              \
+    {                                                                                                                  \
+        FG_RANGE_WITHIN(a, b), FG_RANGE_WITHIN((a) - (margin), (b) + (margin)), FG_SETTLE_NONE, false                  \
+    }
+
+/* One reading into a threshold. Returns FG_UNSURE (still settling for the first time), FG_NO or FG_YES. */
+fg_verdict fg_threshold_step(const fg_threshold *rule, fg_threshold_state *state, fg_value reading, fg_time now);
+
+/* A missing or faulty reading: forgets what was settling, returns FG_UNSURE. */
+fg_verdict fg_threshold_fault(fg_threshold_state *state);
+
+/* Two limits, so that noise on one of them does not chatter: yes in `on`, no in `off`, between them the present answer;
+ * with none yet no, or yes with `first_on`. `on` and `off` share no reading. */
+typedef struct fg_hysteresis {
+    fg_range on, off;
+    fg_settle settle;
+    bool first_on;
+} fg_hysteresis;
+
+typedef struct fg_hysteresis_state {
+    fg_settle_state settle;
+} fg_hysteresis_state;
+
+/* Constant hysteresis: on over `a`, off under `b` (b at most a + 1), or on under `a`, off over `b` (b at least a - 1). */
+#define FG_HYSTERESIS_ON_OVER(a, b)                                                                                    \
+    {                                                                                                                  \
+        FG_RANGE_OVER(a), FG_RANGE_UNDER(b), FG_SETTLE_NONE, false                                                     \
+    }
+#define FG_HYSTERESIS_ON_UNDER(a, b)                                                                                   \
+    {                                                                                                                  \
+        FG_RANGE_UNDER(a), FG_RANGE_OVER(b), FG_SETTLE_NONE, false                                                     \
+    }
+
+/* One reading into a hysteresis. Returns FG_UNSURE (still settling for the first time), FG_NO or FG_YES. */
+fg_verdict fg_hysteresis_step(const fg_hysteresis *rule, fg_hysteresis_state *state, fg_value reading, fg_time now);
+
+/* A missing or faulty reading: forgets the answer kept and what was settling, returns FG_UNSURE. */
+fg_verdict fg_hysteresis_fault(fg_hysteresis_state *state);
+
+/* One band: its readings, the readings that keep its label once it is believed (widened by the margin), its label. */
+typedef struct fg_band {
+    fg_range range, kept;
+    fg_verdict label; /* FG_LABEL(i) */
+} fg_band;
+
+/* A constant band from `low` up to `high`, both in it, widened by `margin` on both sides, for label number `i`. */
+#define FG_BAND(low, high, margin, i)                                                                                  \
+    {                                                                                                                  \
+        {(low), (high)}, {(low) - (margin), (high) + (margin)}, FG_LABEL(i)                                            \
+    }
+#define FG_BAND_UNDER(n, margin, i)                                                                                    \
+    {                                                                                                                  \
+        FG_RANGE_UNDER(n), FG_RANGE_UNDER((n) + (margin)), FG_LABEL(i)                                                 \
+    }
+#define FG_BAND_FROM(n, margin, i)                                                                                     \
+    {                                                                                                                  \
+        {(n), INT32_MAX}, {(n) - (margin), INT32_MAX}, FG_LABEL(i)                                                     \
+    }
+
+/* Named ranges. The first band that holds the reading gives its label, what is in none gives `otherwise` (FG_NONE or a
+ * label). A label may have several bands. `keeps`: a margin was given, so the present label's `kept` ranges come first. */
+typedef struct fg_bands {
+    const fg_band *bands;
+    uint16_t count;
+    fg_verdict otherwise;
+    bool keeps;
+    fg_settle settle;
+} fg_bands;
+
+typedef struct fg_bands_state {
+    fg_settle_state settle;
+    uint16_t last; /* the band that held the last reading; only a short cut */
+} fg_bands_state;
+
+/* One reading into bands. Returns FG_UNSURE (still settling for the first time), FG_NONE or FG_LABEL(i). */
+fg_verdict fg_bands_step(const fg_bands *rule, fg_bands_state *state, fg_value reading, fg_time now);
+
+/* A missing or faulty reading: forgets what was settling, returns FG_UNSURE. */
+fg_verdict fg_bands_fault(fg_bands_state *state);
+
+/* The shortest signed way from `from` to `to` on a circle of `circle` steps (half a turn as negative), or just the
+ * difference if `circle` is 0. Both values 0 to circle - 1 then. */
+int64_t fg_way(fg_value from, fg_value to, fg_value circle);
+
+#ifdef __cplusplus
+}
+#endif
+#endif

@@ -1,0 +1,97 @@
+/* Values, times and the three answers.
+ *
+ * A value is a whole number of a sensor's steps (1, 0.1, ... 0.000001 of its unit), never a float, so that a small board
+ * and a large computer come to the same answer to the last bit.
+ */
+#ifndef FICKLEGATE_VALUE_H
+#define FICKLEGATE_VALUE_H
+
+#include <limits.h>
+#include <stdbool.h>
+#include <stddef.h>
+#include <stdint.h>
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+#if defined(__GNUC__)
+#define FG_MUST_CHECK __attribute__((warn_unused_result))
+#else
+#define FG_MUST_CHECK
+#endif
+
+/* A reading or a limit, in whole steps of its sensor: -2147483648 to 2147483647. */
+typedef int32_t fg_value;
+
+/* Milliseconds of an unsigned 32-bit clock that may wrap: only differences are used, and 2^31 or more is backwards. */
+typedef uint32_t fg_time;
+
+/* What a rule answers. A threshold, hysteresis or condition: FG_UNSURE, FG_NO or FG_YES. Bands: FG_UNSURE, FG_NONE, or
+ * FG_LABEL(i) for their label number i. Zeroed memory is unsure, so a state set to {0} has heard nothing yet. */
+typedef uint8_t fg_verdict;
+
+enum { FG_UNSURE = 0, FG_NO = 1, FG_YES = 2, FG_NONE = 255 };
+
+/* The answer of bands for label number `i`, 0 to FG_LABELS_MOST - 1. */
+#define FG_LABEL(i) ((fg_verdict)((i) + 1))
+
+enum { FG_LABELS_MOST = 250, FG_DECIMALS_MOST = 6 };
+
+/* What a call can come back with: its code and what a person may be told. */
+#define FG_STATUSES(X)                                                                                                 \
+    X(FG_OK, "all is well")                                                                                            \
+    X(FG_ERROR_MEMORY, "the memory lent is too small")                                                                 \
+    X(FG_ERROR_TEXT, "this is not a decimal number")                                                                   \
+    X(FG_ERROR_RANGE, "the number does not fit into 32 bits of steps")                                                 \
+    X(FG_ERROR_ARGUMENT, "an argument is out of its range")                                                            \
+    X(FG_ERROR_TIME, "the time goes backwards")                                                                        \
+    X(FG_ERROR_GATE, "the gate has mistakes")                                                                          \
+    X(FG_ERROR_FILE, "a file cannot be read or written")                                                               \
+    X(FG_ERROR_RECORDING, "the recording has a mistake")
+
+typedef enum fg_status {
+#define FG_STATUS_CODE(code, text) code,
+    FG_STATUSES(FG_STATUS_CODE)
+#undef FG_STATUS_CODE
+} fg_status;
+
+/* The text of a status, for a person. `status`: any value; an unknown one gives a text too. Never NULL. */
+const char *fg_status_text(fg_status status);
+
+/* Reads a decimal ("12", "-0.5", "+5", ".5", "5.", "1e3", blanks around it cut) as whole steps.
+ * `text`, `size`: the characters, need not end in NUL. `decimals`: 0 to 6, the step is 10 to the minus `decimals`; what is
+ * finer is rounded to nearest, halves away from zero. `value`: where it goes, untouched on error.
+ * FG_ERROR_TEXT: not a number. FG_ERROR_RANGE: beyond 32 bits of steps. FG_ERROR_ARGUMENT: `decimals` over 6.
+ * No state, safe in interrupts. */
+FG_MUST_CHECK fg_status fg_value_read(const char *text, size_t size, uint8_t decimals, fg_value *value);
+
+enum { FG_VALUE_TEXT_SIZE = 16 };
+
+/* Writes a value as a decimal with exactly `decimals` digits (0 to 6) behind the point: 125 with 1 is "12.5".
+ * `text`: at least FG_VALUE_TEXT_SIZE characters, ends in NUL. Returns the length without the NUL. */
+size_t fg_value_write(fg_value value, uint8_t decimals, char *text);
+
+/* The three-way and, or, not: an `and` is no as soon as one side is no, an `or` yes as soon as one side is yes, and what
+ * is left open by an unsure side is unsure. Arguments: FG_UNSURE, FG_NO or FG_YES. */
+static inline fg_verdict fg_and(fg_verdict a, fg_verdict b)
+{
+    return ((a | b) & FG_NO) ? (fg_verdict)FG_NO : (fg_verdict)(a & b);
+}
+
+/* See fg_and. */
+static inline fg_verdict fg_or(fg_verdict a, fg_verdict b)
+{
+    return ((a | b) & FG_YES) ? (fg_verdict)FG_YES : (fg_verdict)(a & b);
+}
+
+/* See fg_and. */
+static inline fg_verdict fg_not(fg_verdict a) { return (fg_verdict)((a >> 1) | ((a & 1) << 1)); }
+
+/* FG_YES for true, FG_NO for false. */
+static inline fg_verdict fg_sure(bool yes) { return yes ? FG_YES : FG_NO; }
+
+#ifdef __cplusplus
+}
+#endif
+#endif

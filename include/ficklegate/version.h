@@ -1,0 +1,6 @@
+#ifndef FICKLEGATE_VERSION_H
+#define FICKLEGATE_VERSION_H
+
+#define FG_VERSION "0.1.0"
+
+#endif

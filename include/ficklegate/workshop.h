@@ -1,0 +1,161 @@
+/* The workshop: recordings, replays with their reasons, trials. For hosted machines: it uses the heap and files.
+ *
+ * Every function here is safe to call from several threads at once on different objects. Texts handed to callbacks are
+ * valid during the call only.
+ */
+#ifndef FICKLEGATE_WORKSHOP_H
+#define FICKLEGATE_WORKSHOP_H
+
+#include <ficklegate/language.h>
+#include <stdio.h>
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* ---- mistakes ---- */
+
+/* Why something could not be done: the file, the line in it (0: the file as a whole), what is wrong and what to do. */
+typedef struct fg_mistake {
+    char file[256];
+    uint64_t line;
+    char text[512];
+} fg_mistake;
+
+/* ---- files ---- */
+
+/* Reads a whole file, at most `most` bytes; "-" is standard input. The text is the caller's to free() as (void *)text.at.
+ * FG_ERROR_FILE and a mistake if it cannot be read, is a folder, or is longer. */
+FG_MUST_CHECK fg_status fg_file_read(const char *path, size_t most, fg_text *text, fg_mistake *mistake);
+
+/* A gate file, read and compiled. */
+typedef struct fg_gate_file {
+    char *path;
+    fg_text text;
+    void *memory;
+    fg_program program;
+} fg_gate_file;
+
+/* Reads and compiles a gate file; memory grows as it needs. Give it back with fg_gate_file_close whatever came out.
+ * `settings`: may be NULL with a count of 0; they and their texts live as long as the file.
+ * FG_ERROR_GATE: the findings in `file->program` say why. FG_ERROR_FILE, FG_ERROR_MEMORY: `mistake` says why. */
+FG_MUST_CHECK fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setting *settings,
+                                          size_t setting_count, fg_mistake *mistake);
+
+/* Compiles it again for one of its trials, as fg_gate_file_open does; `file` is open, `out` is closed apart from it and
+ * before it. */
+FG_MUST_CHECK fg_status fg_gate_file_for_trial(const fg_gate_file *file, const fg_setting *settings,
+                                               size_t setting_count, int32_t trial, fg_gate_file *out,
+                                               fg_mistake *mistake);
+
+/* Gives everything back. A file set to {0} is fine. */
+void fg_gate_file_close(fg_gate_file *file);
+
+/* ---- texts ---- */
+
+enum { FG_LEVEL_TEXT_SIZE = 64 };
+
+/* An answer as it is written: yes, no, unsure, ok, faulty, none or a label. */
+fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer);
+
+/* A level in its one form: "on 40%", "forward 80%", "quiet". `text`: at least FG_LEVEL_TEXT_SIZE; returns the length. */
+size_t fg_level_text(const fg_level *level, char *text);
+
+/* ---- recordings ---- */
+
+/* What a recording is played into. Each may end the reading by returning false. */
+typedef struct fg_recording_sink {
+    void *context;
+    bool (*heading)(void *context, const fg_text *columns, size_t count, fg_mistake *mistake);
+    /* `t_ms`: the time of the row, not yet counted from the first. */
+    bool (*row)(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake);
+} fg_recording_sink;
+
+/* Reads a recording (CSV with a heading; a column t_ms, t_s or time) from a file, "-" being standard input, row by row;
+ * memory does not grow with it. FG_ERROR_FILE, FG_ERROR_RECORDING: `mistake` has the file, the line and the reason. */
+FG_MUST_CHECK fg_status fg_recording_read(const char *path, const fg_recording_sink *sink, fg_mistake *mistake);
+
+/* ---- replay ---- */
+
+/* One change of one name. */
+typedef struct fg_change {
+    int64_t t_ms; /* from the first row */
+    const fg_declared *declared;
+    fg_text was, is, because; /* `was` is empty at the first step */
+} fg_change;
+
+typedef struct fg_replay_observer {
+    void *context;
+    /* A change; may be NULL, then no reasons are worked out. False ends the replay. */
+    bool (*change)(void *context, const fg_change *change);
+    /* After each step; may be NULL. `before`: the answers one step ago, NULL at the first. `last`: no step follows. False
+     * ends the replay. */
+    bool (*step)(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last);
+    /* While it runs, every so many rows; may be NULL. */
+    void (*progress)(void *context, uint64_t rows);
+} fg_replay_observer;
+
+enum { FG_SHOWN_MOST = 32 };
+
+/* What a replay came across. */
+typedef struct fg_replay_report {
+    uint64_t rows, steps, changes;
+    int64_t length_ms;     /* from the first row to the last */
+    uint64_t overlooked;   /* readings that fell between two steps */
+    uint64_t unreadable;   /* cells that are no reading of their sensor or flag */
+    uint64_t faulty_steps; /* steps of a sensor or flag that was faulty, summed */
+    uint64_t unreadable_line;
+    char unreadable_cell[FG_SHOWN_MOST + 1], unreadable_name[FG_SHOWN_MOST + 1]; /* the first one */
+    uint32_t unread_count;   /* sensors and flags without a column */
+    char unread[256];        /* their names */
+    char columns[256];       /* the columns there are */
+} fg_replay_report;
+
+/* Plays a recording through a program on the simulated board. `report` is filled in as far as it got.
+ * FG_ERROR_FILE, FG_ERROR_RECORDING, FG_ERROR_MEMORY: `mistake` says why. */
+FG_MUST_CHECK fg_status fg_replay(const fg_program *program, const char *recording, const fg_replay_observer *observer,
+                                  fg_replay_report *report, fg_mistake *mistake);
+
+/* ---- trials ---- */
+
+#define FG_OUTCOMES(X)                                                                                                 \
+    X(FG_HELD, "held")                                                                                                 \
+    X(FG_FAILED, "failed")                                                                                             \
+    X(FG_NEVER_TRIED, "never tried")                                                                                   \
+    X(FG_UNDECIDED, "undecided")
+
+typedef enum fg_outcome {
+#define FG_OUTCOME_CODE(code, word) code,
+    FG_OUTCOMES(FG_OUTCOME_CODE)
+#undef FG_OUTCOME_CODE
+        FG_OUTCOME_COUNT
+} fg_outcome;
+
+/* The word for an outcome. */
+const char *fg_outcome_word(fg_outcome outcome);
+
+/* How one expectation came out. */
+typedef struct fg_trial_result {
+    const fg_trial *trial;
+    const fg_expect *expect;
+    uint32_t line;
+    fg_text expectation; /* as written, without the word expect */
+    fg_outcome outcome;
+    fg_text because;
+} fg_trial_result;
+
+typedef struct fg_trial_observer {
+    void *context;
+    void (*trial)(void *context, const fg_trial *trial, const fg_replay_report *report); /* may be NULL */
+    void (*result)(void *context, const fg_trial_result *result);
+} fg_trial_observer;
+
+/* Runs one trial of a gate file. Readings are looked for beside the gate file.
+ * FG_ERROR_...: it could not be run, `mistake` says why. */
+FG_MUST_CHECK fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, size_t setting_count,
+                                     uint32_t trial, const fg_trial_observer *observer, fg_mistake *mistake);
+
+#ifdef __cplusplus
+}
+#endif
+#endif

@@ -1,0 +1,40 @@
+/* One step of a gate through a port. */
+#include <ficklegate/port.h>
+
+#include "run.h"
+
+static void feed(fg_run *run, uint16_t input, const fg_reading *reading)
+{
+    const uint16_t sensors = run->gate->sensor_count;
+    if (input < sensors) {
+        if (reading->kind == FG_READING_VALUE) fg_feed(run, input, reading->value, reading->at);
+        if (reading->kind == FG_READING_COUNTS) fg_feed_counts(run, input, reading->value, reading->at);
+        if (reading->kind == FG_READING_FAULT) fg_feed_fault(run, input, reading->at);
+        return;
+    }
+    const uint16_t flag = (uint16_t)(input - sensors);
+    if (reading->kind == FG_READING_FAULT)
+        fg_feed_flag_fault(run, flag, reading->at);
+    else if (reading->kind != FG_READING_NONE)
+        fg_feed_flag(run, flag, reading->value != 0, reading->at);
+}
+
+fg_time fg_port_step(const fg_port *port, fg_run *run)
+{
+    if (port->size != sizeof *port) return 0;
+    const fg_gate *gate = run->gate;
+    const fg_time now = port->now_ms(port->context);
+    const uint32_t inputs = (uint32_t)gate->sensor_count + gate->flag_count;
+    for (uint16_t i = 0; i < inputs; i++) {
+        fg_reading reading = {0, now, FG_READING_NONE};
+        port->read(port->context, i, &reading);
+        feed(run, i, &reading);
+    }
+    fg_step(run, now);
+    for (uint16_t i = 0; i < gate->output_count; i++) {
+        const fg_output_state *state = &run->outputs[i];
+        if (state->changed) port->write(port->context, i, &state->level);
+    }
+    if (port->note) port->note(port->context, now);
+    return now;
+}

@@ -1,0 +1,393 @@
+/* Sensors, thresholds and hysteresis: numbers become whole steps, margins are worked out once. */
+#include "front.h"
+
+const fg_node *fg_check_attribute(const fg_symbol *symbol, fg_attribute attribute)
+{
+    for (const fg_node *node = symbol->body; node; node = node->next)
+        if (node->kind == NODE_ATTRIBUTE && node->attribute == attribute) return node;
+    return NULL;
+}
+
+/* ---- sensors ---- */
+
+/* step 0.1 : a power of ten from 1 down to 0.000001. */
+static void check_step(fg_front *f, fg_symbol *symbol)
+{
+    const fg_node *step = fg_check_attribute(symbol, ATTR_STEP);
+    if (!step) return;
+    fg_quantity q;
+    const fg_slot_for slot = {.what = symbol->name, .unit = symbol->unit};
+    if (!fg_quantity_exact(f, step->first, &slot, &q)) return;
+    int64_t den = q.den;
+    while (den % 10 == 0 && symbol->decimals < FG_DECIMALS_MOST) {
+        den /= 10;
+        symbol->decimals++;
+    }
+    if (q.num == 1 && den == 1) return;
+    fg_say(f, FG_FIND_RANGE, step->first->span, "a step of {} is no power of ten", "write 1, 0.1, 0.01, ... or 0.000001",
+           fg_span_text(f, step->first->span));
+    symbol->decimals = 0;
+}
+
+static void check_circle(fg_front *f, fg_symbol *symbol)
+{
+    const fg_node *circle = fg_check_attribute(symbol, ATTR_CIRCLE);
+    if (!circle) return;
+    fg_slot_for slot = fg_check_limit_of(symbol, true);
+    int64_t steps = 0;
+    slot.what = T("the circle");
+    slot.low = 2;
+    if (fg_quantity_steps(f, circle->first, &slot, &steps)) symbol->circle = (fg_value)steps;
+}
+
+static bool whole_counts(fg_front *f, const fg_node *number, int64_t *counts)
+{
+    const fg_slot_for slot = {.what = T("a count of the converter"), .low = INT32_MIN, .high = INT32_MAX};
+    return fg_quantity_steps(f, number, &slot, counts);
+}
+
+/* The line through (x0, y0) and (x1, y1), y in exact units: (counts * slope + offset) / divisor in steps. */
+static bool line_through(fg_front *f, const fg_node *raw, int64_t x0, int64_t x1, const fg_quantity *y0,
+                         const fg_quantity *y1, uint8_t decimals, fg_line *line)
+{
+    int64_t per_unit = 1;
+    while (decimals--) per_unit *= 10;
+    /* Common denominator of both ends; points are short decimals, so this stays small. */
+    const int64_t den = y0->den / (y0->den == y1->den ? y0->den : 1) * y1->den;
+    const int64_t a = y0->num * (den / y0->den), b = y1->num * (den / y1->den);
+    const int64_t most = INT64_MAX / 8;
+    const int64_t across = x1 - x0, rise = b - a;
+    const int64_t start = a > 0 ? a : -a, climb = rise > 0 ? rise : -rise, width = across > 0 ? across : -across;
+    const int64_t far = x0 > 0 ? x0 : -x0;
+    if (start > most / per_unit / (width + 1) || climb > most / per_unit / (far + 1) || den > most / (width + 1)) {
+        fg_say(f, FG_FIND_RANGE, raw->span, "this scale has too many digits to be worked out exactly", "use fewer digits");
+        return false;
+    }
+    const int sign = across < 0 ? -1 : 1;
+    line->slope = sign * rise * per_unit;
+    line->offset = sign * (a * per_unit * across - x0 * rise * per_unit);
+    line->divisor = sign * across * den;
+    line->up_to = INT32_MAX;
+    return true;
+}
+
+static void check_raw(fg_front *f, const fg_symbol *symbol, fg_sensor *out)
+{
+    const fg_node *raw = fg_check_attribute(symbol, ATTR_RAW);
+    if (!raw) return;
+    const fg_node *counts = raw->first, *units = counts->next;
+    const fg_slot_for slot = {.what = symbol->name, .unit = symbol->unit};
+    int64_t x0 = 0, x1 = 0;
+    fg_quantity y0, y1;
+    if (!whole_counts(f, counts->first, &x0) || !whole_counts(f, counts->last, &x1) ||
+        !fg_quantity_exact(f, units->first, &slot, &y0) || !fg_quantity_exact(f, units->last, &slot, &y1))
+        return;
+    if (x0 == x1) {
+        fg_say(f, FG_FIND_ORDER, counts->span, "both ends of 'raw' are the same count", "give two counts and what each reads");
+        return;
+    }
+    fg_line *line = fg_arena_take(&f->arena, 1, sizeof *line);
+    if (!line || !line_through(f, raw, x0, x1, &y0, &y1, symbol->decimals, line)) return;
+    out->lines = line;
+    out->line_count = 1;
+}
+
+static void check_trust(fg_front *f, const fg_symbol *symbol, fg_sensor *out)
+{
+    const fg_node *trust = fg_check_attribute(symbol, ATTR_TRUST);
+    if (!trust) return;
+    fg_slot_for slot = fg_check_limit_of(symbol, false);
+    slot.low = INT32_MIN; /* judged before a circle wraps */
+    slot.high = INT32_MAX;
+    int64_t low = 0, high = 0;
+    if (!fg_quantity_steps(f, trust->first->first, &slot, &low) || !fg_quantity_steps(f, trust->first->last, &slot, &high))
+        return;
+    if (low > high && !symbol->circle) {
+        fg_say(f, FG_FIND_ORDER, trust->span, "'trust' begins at {}, over its end {}", "write trust LOWEST..HIGHEST",
+               fg_span_text(f, trust->first->first->span), fg_span_text(f, trust->first->last->span));
+        return;
+    }
+    if (low > high && (low >= symbol->circle || high < 0)) {
+        fg_say(f, FG_FIND_CIRCLE, trust->span, "a trust that runs through zero has both ends on the circle",
+               "write numbers from 0 to one step under {}",
+               fg_text_of_value_unit(f, symbol->circle, symbol->decimals, symbol->unit));
+        return;
+    }
+    out->trust = low > high ? FG_TRUST_WRAP : FG_TRUST_RANGE;
+    out->trusted = (fg_range){(fg_value)low, (fg_value)high};
+}
+
+void fg_check_sensor(fg_front *f, fg_symbol *symbol, fg_sensor *out)
+{
+    const fg_node *unit = fg_check_attribute(symbol, ATTR_UNIT);
+    if (unit) symbol->unit = unit->word;
+    check_step(f, symbol);
+    check_circle(f, symbol);
+    *out = (fg_sensor){.decimals = symbol->decimals, .circle = symbol->circle};
+    check_raw(f, symbol, out);
+    check_trust(f, symbol, out);
+}
+
+/* ---- limits and ranges ---- */
+
+fg_slot_for fg_check_limit_of(const fg_symbol *sensor, bool distance)
+{
+    return (fg_slot_for){.what = sensor->name,
+                         .unit = sensor->unit,
+                         .decimals = sensor->decimals,
+                         .low = distance ? 0 : INT32_MIN,
+                         .high = INT32_MAX};
+}
+
+bool fg_check_limit(fg_front *f, const fg_node *number, const fg_symbol *sensor, int64_t *value)
+{
+    const fg_slot_for slot = fg_check_limit_of(sensor, false);
+    if (!fg_quantity_steps(f, number, &slot, value)) return false;
+    if (!sensor->circle || (*value >= 0 && *value < sensor->circle)) return true;
+    fg_text top = fg_text_of_value_unit(f, sensor->circle - 1, sensor->decimals, sensor->unit);
+    fg_say(f, FG_FIND_CIRCLE, number->span, "{} is a circle from 0 to {}, so {} is not on it",
+           *value == sensor->circle ? "write 0" : "write a number from 0 to {}", sensor->name, top,
+           fg_span_text(f, number->span), top);
+    return false;
+}
+
+fg_text fg_check_readings(fg_front *f, const fg_symbol *sensor, int64_t low, int64_t high)
+{
+    fg_text end = fg_text_of_value_unit(f, high, sensor->decimals, sensor->unit);
+    if (low == high) return end;
+    return fg_text_join(f, fg_text_of_value(f, low, sensor->decimals), " to ", end);
+}
+
+static fg_value clamp(int64_t value)
+{
+    return (fg_value)(value < INT32_MIN ? INT32_MIN : value > INT32_MAX ? INT32_MAX : value);
+}
+
+bool fg_check_widen(const fg_symbol *sensor, fg_range range, int64_t margin, fg_range *kept)
+{
+    if (!sensor->circle) {
+        *kept = (fg_range){clamp(range.low - margin), clamp(range.high + margin)};
+        return true;
+    }
+    *kept = range;
+    if (!margin) return true;
+    const int64_t readings = fg_wrap((int64_t)range.high - range.low, sensor->circle) + 1;
+    if (readings + 2 * margin >= sensor->circle) return false;
+    *kept = (fg_range){fg_wrap(range.low - margin, sensor->circle), fg_wrap(range.high + margin, sensor->circle)};
+    return true;
+}
+
+static bool fills_circle(fg_front *f, const fg_node *comparison, const fg_symbol *sensor)
+{
+    fg_say(f, FG_FIND_MARGIN, comparison->span, "with its margin this holds every reading of the circle",
+           "make the margin smaller: {} is one turn",
+           fg_text_of_value_unit(f, sensor->circle, sensor->decimals, sensor->unit));
+    return false;
+}
+
+static bool limit_range(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
+{
+    int64_t n = 0;
+    if (sensor->circle) {
+        fg_say(f, FG_FIND_CIRCLE, comparison->span, "{} is a circle: nothing is over or under on it",
+               "write within A..B, outside A..B or near N by T", sensor->name);
+        return false;
+    }
+    if (!fg_check_limit(f, comparison->first, sensor, &n)) return false;
+    const bool up = comparison->kind == NODE_OVER || comparison->kind == NODE_AT_LEAST;
+    n += comparison->kind == NODE_OVER ? 1 : comparison->kind == NODE_UNDER ? -1 : 0;
+    if (n > INT32_MAX || n < INT32_MIN) { /* no reading can be there: never yes */
+        out->outside = true;
+        out->range = out->kept = (fg_range){INT32_MIN, INT32_MAX};
+        return true;
+    }
+    out->range = up ? (fg_range){(fg_value)n, INT32_MAX} : (fg_range){INT32_MIN, (fg_value)n};
+    return fg_check_widen(sensor, out->range, margin, &out->kept);
+}
+
+static bool two_ends(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
+{
+    int64_t a = 0, b = 0;
+    if (!fg_check_limit(f, comparison->first, sensor, &a) || !fg_check_limit(f, comparison->last, sensor, &b)) return false;
+    if (a > b && !sensor->circle) {
+        fg_say(f, FG_FIND_ORDER, comparison->span, "the range begins at {}, over its end {}", "write {}..{}",
+               fg_span_text(f, comparison->first->span), fg_span_text(f, comparison->last->span),
+               fg_text_of_value(f, b, sensor->decimals), fg_text_of_value(f, a, sensor->decimals));
+        return false;
+    }
+    out->range = (fg_range){(fg_value)a, (fg_value)b};
+    out->outside = comparison->kind == NODE_OUTSIDE;
+    if (!out->outside) {
+        return fg_check_widen(sensor, out->range, margin, &out->kept) || fills_circle(f, comparison, sensor);
+    }
+    const int64_t width = sensor->circle ? fg_wrap(b - a, sensor->circle) : b - a;
+    if (2 * margin > width) {
+        fg_say(f, FG_FIND_MARGIN, comparison->span, "with a margin of {} a yes would hold every reading",
+               "the margin of this range can be {} at most", fg_text_of_value_unit(f, margin, sensor->decimals, sensor->unit),
+               fg_text_of_value_unit(f, width / 2, sensor->decimals, sensor->unit));
+        return false;
+    }
+    out->kept = (fg_range){(fg_value)(a + margin), (fg_value)(b - margin)};
+    if (sensor->circle) out->kept = (fg_range){fg_wrap(a + margin, sensor->circle), fg_wrap(b - margin, sensor->circle)};
+    return true;
+}
+
+static bool near_range(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
+{
+    int64_t middle = 0, by = 0;
+    fg_slot_for distance = fg_check_limit_of(sensor, true);
+    distance.what = T("'by'");
+    if (!fg_check_limit(f, comparison->first, sensor, &middle) ||
+        !fg_quantity_steps(f, comparison->last, &distance, &by))
+        return false;
+    if (sensor->circle && 2 * by + 1 >= sensor->circle) {
+        fg_say(f, FG_FIND_CIRCLE, comparison->span, "near {} by {} covers the whole circle", "make the distance smaller",
+               fg_span_text(f, comparison->first->span), fg_span_text(f, comparison->last->span));
+        return false;
+    }
+    if (sensor->circle)
+        out->range = (fg_range){fg_wrap(middle - by, sensor->circle), fg_wrap(middle + by, sensor->circle)};
+    else
+        out->range = (fg_range){clamp(middle - by), clamp(middle + by)};
+    return fg_check_widen(sensor, out->range, margin, &out->kept) || fills_circle(f, comparison, sensor);
+}
+
+bool fg_check_comparison(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
+{
+    *out = (fg_threshold){.settle = FG_SETTLE_NONE};
+    switch ((fg_node_kind)comparison->kind) {
+    case NODE_OVER:
+    case NODE_UNDER:
+    case NODE_AT_LEAST:
+    case NODE_AT_MOST: return limit_range(f, comparison, sensor, margin, out);
+    case NODE_WITHIN:
+    case NODE_OUTSIDE: return two_ends(f, comparison, sensor, margin, out);
+    case NODE_NEAR: return near_range(f, comparison, sensor, margin, out);
+    default: return false;
+    }
+}
+
+bool fg_check_told(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, fg_comparison *out)
+{
+    int64_t a = 0, b = 0;
+    const fg_slot_for slot = fg_check_limit_of(sensor, false);
+    const bool quiet = f->quiet;
+    f->quiet = true; /* the check has said what there is to say */
+    bool good = fg_quantity_steps(f, comparison->first, &slot, &a) &&
+                (!comparison->first->next || fg_quantity_steps(f, comparison->first->next, &slot, &b));
+    f->quiet = quiet;
+    if (good) *out = (fg_comparison){(fg_comparison_kind)(comparison->kind - NODE_OVER + FG_COMPARE_OVER), (fg_value)a, (fg_value)b};
+    return good;
+}
+
+/* ---- what rules share ---- */
+
+int64_t fg_check_margin(fg_front *f, const fg_symbol *rule)
+{
+    const fg_node *margin = fg_check_attribute(rule, ATTR_MARGIN);
+    int64_t steps = 0;
+    if (!margin || !rule->sensor) return 0;
+    fg_slot_for slot = fg_check_limit_of(rule->sensor, true);
+    slot.what = T("a margin");
+    return fg_quantity_steps(f, margin->first, &slot, &steps) ? steps : 0;
+}
+
+fg_settle fg_check_settle(fg_front *f, const fg_symbol *rule)
+{
+    fg_settle settle = FG_SETTLE_NONE;
+    const fg_node *attribute = fg_check_attribute(rule, ATTR_SETTLE);
+    if (!attribute || !attribute->first) return settle;
+    (void)fg_quantity_duration(f, attribute->first, T("'settle'"), &settle.time);
+    if (!attribute->first->next || !rule->sensor) return settle;
+    int64_t within = 0;
+    fg_slot_for slot = fg_check_limit_of(rule->sensor, true);
+    slot.what = T("'within'");
+    if (fg_quantity_steps(f, attribute->first->next, &slot, &within)) settle.within = (fg_value)within;
+    settle.circle = rule->sensor->circle;
+    return settle;
+}
+
+/* ---- threshold and hysteresis ---- */
+
+static bool is_comparison(const fg_node *node) { return node->kind >= NODE_OVER && node->kind <= NODE_NEAR; }
+
+void fg_check_threshold(fg_front *f, fg_symbol *rule, fg_threshold *out)
+{
+    const fg_node *comparison = NULL;
+    for (const fg_node *node = rule->body; node; node = node->next) {
+        if (node->kind == NODE_BROKEN) return;
+        if (!is_comparison(node)) continue;
+        if (comparison)
+            fg_say(f, FG_FIND_TWICE, node->span, "a threshold has one comparison; {} has a second", "make it a threshold of its own",
+                   rule->name);
+        comparison = node;
+    }
+    if (!comparison) {
+        fg_say(f, FG_FIND_MISSING, rule->span, "the threshold {} has no comparison", "add one: over 14, under 5, within 20..60",
+               rule->name);
+        return;
+    }
+    if (!rule->sensor) return;
+    const int64_t margin = fg_check_margin(f, rule);
+    fg_settle settle = fg_check_settle(f, rule);
+    (void)fg_check_comparison(f, comparison, rule->sensor, margin, out);
+    out->settle = settle;
+}
+
+static const fg_node *the_switch(fg_front *f, const fg_symbol *rule, fg_node_kind kind, bool *broken)
+{
+    const fg_node *found = NULL;
+    for (const fg_node *node = rule->body; node; node = node->next) {
+        if (node->kind == NODE_BROKEN) *broken = true;
+        if (node->kind != kind) continue;
+        if (found)
+            fg_say(f, FG_FIND_TWICE, node->span, "'{}' stands twice in {}", "keep one of them",
+                   kind == NODE_ON ? T("on") : T("off"), rule->name);
+        found = node;
+    }
+    if (!found && !*broken)
+        fg_say(f, FG_FIND_MISSING, rule->span, "the hysteresis {} has no '{}'", "it needs both: on over 12; off under 5",
+               rule->name, kind == NODE_ON ? T("on") : T("off"));
+    return found;
+}
+
+static bool one_limit(fg_front *f, const fg_node *node, const fg_symbol *sensor, fg_range *range)
+{
+    fg_threshold limit;
+    if (node->first->kind > NODE_AT_MOST) {
+        fg_say(f, FG_FIND_KIND, node->first->span, "a hysteresis switches at one limit each way",
+               "write over N, under N, at least N or at most N");
+        return false;
+    }
+    if (!fg_check_comparison(f, node->first, sensor, 0, &limit)) return false;
+    if (limit.outside) {
+        fg_say(f, FG_FIND_RANGE, node->first->span, "no reading can be there", "write a limit that can be passed");
+        return false;
+    }
+    *range = limit.range;
+    return true;
+}
+
+void fg_check_hysteresis(fg_front *f, fg_symbol *rule, fg_hysteresis *out)
+{
+    bool broken = false;
+    const fg_node *on = the_switch(f, rule, NODE_ON, &broken), *off = the_switch(f, rule, NODE_OFF, &broken);
+    *out = (fg_hysteresis){.settle = fg_check_settle(f, rule), .first_on = fg_check_attribute(rule, ATTR_FIRST_ON) != NULL};
+    if (!on || !off || !rule->sensor) return;
+    const fg_symbol *sensor = rule->sensor;
+    if (sensor->circle) {
+        fg_say(f, FG_FIND_CIRCLE, rule->from_span, "{} is a circle, and a hysteresis has no over and under on it",
+               "use a threshold within A..B with a margin", sensor->name);
+        return;
+    }
+    if (!one_limit(f, on, sensor, &out->on) || !one_limit(f, off, sensor, &out->off)) return;
+    const fg_value low = out->on.low > out->off.low ? out->on.low : out->off.low;
+    const fg_value high = out->on.high < out->off.high ? out->on.high : out->off.high;
+    if (low > high) return;
+    if (low == INT32_MIN || high == INT32_MAX)
+        fg_say(f, FG_FIND_BOTH, off->span, "'on' and 'off' look the same way, so one reading would be both",
+               "turn one of them round: on over A; off under B");
+    else
+        fg_say(f, FG_FIND_BOTH, off->span, "a reading of {} would switch on and off at once",
+               "put the limit of 'off' on the far side of the limit of 'on'", fg_check_readings(f, sensor, low, high));
+}

@@ -1,0 +1,388 @@
+/* What the parts of the front end share. Everything lives in one fg_front, in the memory the caller lent.
+ *
+ *   lexer.c      text -> tokens               say.c        findings and their texts
+ *   parse.c      declarations, attributes     quantity.c   numbers, units, exact fractions
+ *   parse_*.c    conditions, outputs, trials  names.c      who is declared, the nearest name
+ *   check.c      attributes -> tables         emit.c       conditions -> the program of the gate
+ *
+ * Declarations without conditions are read first, so that a condition is read with every name and label known.
+ */
+#ifndef FICKLEGATE_LANGUAGE_FRONT_H
+#define FICKLEGATE_LANGUAGE_FRONT_H
+
+#include <ficklegate/language.h>
+
+/* ---- memory ---- */
+
+typedef struct fg_arena {
+    unsigned char *memory;
+    size_t size, used;
+    bool full; /* something did not fit: everything after it is void */
+} fg_arena;
+
+/* Zeroed memory, aligned for anything; NULL (and `full`) if it does not fit. */
+void *fg_arena_take(fg_arena *arena, size_t count, size_t size);
+
+/* ---- tokens ---- */
+
+typedef enum fg_token_kind {
+    TOK_END,
+    TOK_NEWLINE,
+    TOK_SEMICOLON,
+    TOK_OPEN_BRACE,
+    TOK_CLOSE_BRACE,
+    TOK_OPEN,
+    TOK_CLOSE,
+    TOK_COMMA,
+    TOK_BAR,
+    TOK_EQUALS,
+    TOK_PLUS,
+    TOK_MINUS,
+    TOK_TIMES,
+    TOK_SLASH,
+    TOK_DOTS,
+    TOK_NAME,
+    TOK_NOTE, /* C#5; a note without a sharp is a name */
+    TOK_NUMBER,
+    TOK_STRING
+} fg_token_kind;
+
+typedef struct fg_token {
+    fg_token_kind kind;
+    uint32_t at, end;
+} fg_token;
+
+typedef struct fg_lexer {
+    fg_text text;
+    uint16_t source;
+    uint32_t at;
+    uint32_t depth; /* open ( */
+    fg_token token; /* the present one */
+    uint32_t before_end; /* where the one before ended */
+} fg_lexer;
+
+/* ---- what was read ---- */
+
+typedef enum fg_node_kind {
+    /* numbers: `word` is the text, children the operands */
+    NODE_LITERAL,
+    NODE_NUMBER_NAME,
+    NODE_NEGATIVE,
+    NODE_SUM,
+    NODE_DIFFERENCE,
+    NODE_PRODUCT,
+    NODE_QUOTIENT,
+    NODE_HALFWAY,
+    /* comparisons: children are numbers */
+    NODE_OVER,
+    NODE_UNDER,
+    NODE_AT_LEAST,
+    NODE_AT_MOST,
+    NODE_WITHIN,
+    NODE_OUTSIDE,
+    NODE_NEAR,
+    /* conditions */
+    NODE_ANSWER,  /* symbol */
+    NODE_COMPARE, /* symbol; child: the comparison */
+    NODE_IS,      /* symbol; children: NODE_WORD labels */
+    NODE_OUTPUT_IS, /* symbol; child: NODE_LEVEL */
+    NODE_FAULTY,
+    NODE_UNSURE,
+    NODE_NOT,
+    NODE_AND,
+    NODE_OR,
+    NODE_BROKEN, /* already reported */
+    /* parts of declarations */
+    NODE_WORD,
+    NODE_ATTRIBUTE, /* `attribute` says which; children its numbers */
+    NODE_ON,        /* hysteresis; child: comparison */
+    NODE_OFF,
+    NODE_LABEL,     /* a cut list's label; its text as child NODE_WORD */
+    NODE_CUT,       /* a cut; child: number */
+    NODE_ROW_RANGE, /* label in `word`; child: comparison, or none for otherwise */
+    NODE_LEVEL,     /* `word` its form; children NODE_COLOUR, numbers by `role` */
+    NODE_ROW,       /* of an output; children: NODE_LEVEL, condition; `role` is its fg_row_when */
+    NODE_EXPECT
+} fg_node_kind;
+
+typedef enum fg_attribute {
+    ATTR_UNIT,
+    ATTR_STEP,
+    ATTR_RAW,
+    ATTR_TRUST,
+    ATTR_CIRCLE,
+    ATTR_INVERTED,
+    ATTR_MARGIN,
+    ATTR_SETTLE,
+    ATTR_FIRST_ON,
+    ATTR_COUNT
+} fg_attribute;
+
+/* What a number in a level stands for. */
+enum { ROLE_NUMBER = 1, ROLE_PERCENT = 2 };
+
+struct fg_symbol;
+
+typedef struct fg_node {
+    uint8_t kind;      /* fg_node_kind */
+    uint8_t attribute; /* fg_attribute */
+    uint8_t role;      /* of a number in a level, of a row */
+    bool negated;      /* `is not` */
+    fg_span span;
+    fg_text word, unit;
+    fg_span unit_span;
+    uint32_t colour; /* of a level: FG_COLOUR(...) */
+    struct fg_symbol *symbol;
+    struct fg_node *first, *last, *next;
+} fg_node; /* NODE_LITERAL uses `negated` for its sign */
+
+/* A number worked out exactly: num / den of `unit`. */
+typedef struct fg_quantity {
+    int64_t num, den;
+    fg_text unit;
+    bool written; /* as somebody wrote it, so it must fit its place; else it is rounded there */
+    bool ok;      /* false: already reported */
+} fg_quantity;
+
+/* A name that a declaration looks at: for the order of the program. */
+typedef struct fg_use {
+    struct fg_symbol *symbol;
+    fg_span span;
+    struct fg_use *next;
+} fg_use;
+
+typedef struct fg_symbol {
+    fg_kind kind;
+    fg_text name, unit;
+    fg_span span;
+    fg_node *body, *body_last; /* attributes, rows, the expression, as a list */
+    uint64_t attributes;       /* a bit for each that stands there */
+    fg_text from;  /* threshold, hysteresis, bands: the sensor's name */
+    fg_span from_span;
+    struct fg_symbol *sensor;
+    fg_use *uses, *uses_last;
+    uint16_t index, slot;
+    uint8_t decimals;
+    fg_value circle;    /* of a sensor, in steps */
+    bool used, visited, placed, worked_out;
+    fg_quantity quantity; /* of a number */
+    fg_text *labels;
+    uint16_t label_count;
+    uint32_t order; /* number of the declaration */
+    struct fg_symbol *next;
+} fg_symbol;
+
+typedef struct fg_trial_node {
+    fg_text name, readings;
+    fg_span span, readings_span;
+    fg_node *expects, *expects_last;
+    uint32_t expect_count;
+    fg_node *sets; /* numbers it sets: the expressions */
+    struct fg_trial_node *next;
+} fg_trial_node;
+
+typedef struct fg_said {
+    fg_finding finding;
+    struct fg_said *next;
+} fg_said;
+
+/* A body that is read when all names are known. */
+typedef struct fg_deferred {
+    fg_symbol *symbol;
+    fg_trial_node *trial; /* one of the two is NULL */
+    fg_lexer lexer;       /* where the body begins */
+    struct fg_deferred *next;
+} fg_deferred;
+
+typedef struct fg_front {
+    const fg_language_input *input;
+    fg_arena arena;
+    fg_lexer lexer;
+    fg_node spare; /* handed out when the arena is full, so that nobody has to check */
+    fg_symbol spare_symbol;
+    fg_symbol *symbols, *symbols_last;
+    fg_symbol **table; /* open addressing, a power of two */
+    size_t table_size;
+    uint32_t symbol_count;
+    fg_said *said, *said_last;
+    uint32_t said_count, error_count, warning_count, unlisted;
+    fg_text title;
+    bool titled, paced;
+    fg_node *pace; /* the time of `every` */
+    fg_trial_node *trials, *trials_last;
+    uint32_t trial_count;
+    fg_symbol *owner;  /* the declaration whose condition is being read */
+    bool in_trial;     /* outputs may be asked, and nothing becomes a dependence */
+    uint32_t brackets; /* how deep */
+    uint32_t number_depth; /* of a number worked out from others */
+    bool quiet;            /* looking ahead: nothing is reported */
+    bool lost;             /* a syntax mistake was reported: the rest of the row means nothing */
+    fg_deferred *deferred, *deferred_last;
+    uint32_t node_counts[NODE_EXPECT + 1]; /* how large the tables can become */
+    struct fg_tables *tables;
+    fg_program *program;
+} fg_front;
+
+enum { FG_DEPTH_MOST = 100 };
+
+/* ---- say.c ---- */
+
+/* A constant text. */
+#define T(literal) ((fg_text){"" literal, sizeof(literal) - 1})
+
+/* Reports a finding. In `what` and `instead` each {} stands for the next of the texts. Ends with a text of NULL. */
+void fg_say(fg_front *f, fg_finding_code code, fg_span span, const char *what, const char *instead, ...);
+fg_text fg_text_of_value(fg_front *f, int64_t value, uint8_t decimals);
+fg_text fg_text_of_value_unit(fg_front *f, int64_t value, uint8_t decimals, fg_text unit);
+fg_text fg_text_join(fg_front *f, fg_text a, const char *between, fg_text b);
+fg_text fg_text_c(const char *text);
+bool fg_text_is(fg_text text, const char *word);
+bool fg_text_same(fg_text a, fg_text b);
+void fg_say_finish(fg_front *f);
+/* What a span covers, cut to a length fit for a message. */
+fg_text fg_span_text(const fg_front *f, fg_span span);
+
+/* ---- lexer.c ---- */
+
+void fg_lex_start(fg_front *f, fg_text text, uint16_t source, uint32_t at);
+void fg_lex_next(fg_front *f);
+/* Right after a number token: takes the unit behind it, if there is one. */
+bool fg_lex_unit(fg_front *f, fg_text *unit, fg_span *span);
+/* What stands behind the present token as a unit (`unit m/s`), and on to the token behind it. False: nothing is taken. */
+bool fg_lex_unit_word(fg_front *f, fg_text *unit);
+fg_span fg_lex_span(const fg_front *f);
+fg_text fg_lex_text(const fg_front *f);
+/* The character right behind the present token. */
+char fg_lex_behind(const fg_front *f);
+
+/* ---- parse.c ---- */
+
+void fg_parse(fg_front *f);
+fg_node *fg_node_new(fg_front *f, fg_node_kind kind, fg_span span);
+void fg_node_add(fg_node *parent, fg_node *child);
+void fg_symbol_add(fg_symbol *symbol, fg_node *node);
+void fg_parse_not_closed(fg_front *f, fg_span open);
+fg_span fg_span_to_here(const fg_front *f, fg_span from);
+bool fg_parse_at(const fg_front *f, fg_token_kind kind);
+bool fg_parse_at_word(const fg_front *f, const char *word);
+bool fg_parse_accept(fg_front *f, fg_token_kind kind);
+bool fg_parse_accept_word(fg_front *f, const char *word);
+bool fg_parse_expect_word(fg_front *f, const char *word, const char *instead);
+void fg_parse_wrong(fg_front *f, const char *wanted, const char *instead);
+/* Ends a row: at its end, or reports what stands there instead and skips it. */
+void fg_parse_row_end(fg_front *f);
+void fg_parse_skip_row(fg_front *f);
+/* Has the row ended (line end, semicolon, closing brace, end of text)? */
+bool fg_parse_at_row_end(const fg_front *f);
+/* { row; row } : opens it; then, before each row, says whether another comes. */
+typedef struct fg_block {
+    fg_span open;
+} fg_block;
+bool fg_parse_block_open(fg_front *f, fg_block *block);
+bool fg_parse_block_row(fg_front *f, const fg_block *block);
+bool fg_parse_string(fg_front *f, fg_text *text, const char *instead);
+fg_text fg_parse_name(fg_front *f, fg_span *span, const char *what);
+bool fg_word_reserved(fg_text word);
+bool fg_word_unit_follows_not(fg_text word);
+fg_node *fg_parse_number(fg_front *f);
+fg_node *fg_parse_number_expression(fg_front *f);
+fg_node *fg_parse_range(fg_front *f);
+fg_node *fg_parse_comparison(fg_front *f);
+bool fg_parse_at_comparison(fg_front *f);
+/* The token after the present one. */
+fg_token fg_parse_peek(fg_front *f);
+bool fg_parse_peek_word(fg_front *f, const char *word);
+
+/* ---- parse_condition.c, parse_output.c, parse_trial.c ---- */
+
+fg_node *fg_parse_condition(fg_front *f);
+void fg_parse_condition_statement(fg_front *f, fg_symbol *symbol);
+void fg_parse_output(fg_front *f, fg_symbol *symbol);
+fg_node *fg_parse_level(fg_front *f, fg_symbol *output);
+/* A note in scientific pitch (A4 = 440 Hz, equal temperament) in whole Hz; 0 if the word is none. */
+int32_t fg_note_hz(fg_text word);
+void fg_parse_trial(fg_front *f, fg_trial_node *trial);
+
+/* ---- names.c ---- */
+
+fg_symbol *fg_name_declare(fg_front *f, fg_kind kind, fg_text name, fg_span span);
+fg_symbol *fg_name_find(const fg_front *f, fg_text name);
+/* Finds a name, or reports it with the nearest known one of these kinds (a bit each) and returns NULL. */
+fg_symbol *fg_name_use(fg_front *f, fg_text name, fg_span span, uint32_t kinds);
+/* The nearest word of a list (ends with NULL), or an empty text. */
+fg_text fg_name_nearest_word(fg_text word, const char *const *words);
+void fg_name_nearest_add(fg_text word, fg_text other, fg_text *best, size_t *distance);
+size_t fg_name_reach(fg_text word);
+
+#define KIND(kind) (1u << (kind))
+
+/* ---- quantity.c ---- */
+
+/* What a place takes. */
+typedef struct fg_slot_for {
+    fg_text what;      /* whose number it is, for messages */
+    fg_text unit;      /* its unit, empty if it has none */
+    uint8_t decimals;  /* of its step */
+    bool duration;     /* any of ms s min h; the step is 1 ms */
+    bool unit_needed;  /* a bare number is an error */
+    int64_t low, high; /* what it may be, in steps */
+} fg_slot_for;
+
+fg_quantity fg_quantity_of(fg_front *f, const fg_node *number);
+/* The number in whole steps of the place. False: reported. */
+bool fg_quantity_steps(fg_front *f, const fg_node *number, const fg_slot_for *slot, int64_t *steps);
+bool fg_quantity_duration(fg_front *f, const fg_node *number, fg_text what, fg_time *ms);
+/* Exact value in 10^-scale units for where points may be finer than a step. */
+bool fg_quantity_exact(fg_front *f, const fg_node *number, const fg_slot_for *slot, fg_quantity *q);
+bool fg_unit_is_duration(fg_text unit);
+
+/* ---- check.c, check_rules.c, check_bands.c, emit.c ---- */
+
+void fg_check(fg_front *f);
+const fg_node *fg_check_attribute(const fg_symbol *symbol, fg_attribute attribute);
+/* What a limit, or with `distance` a margin, of this sensor takes. */
+fg_slot_for fg_check_limit_of(const fg_symbol *sensor, bool distance);
+/* A number as a limit of a sensor. False: reported. */
+bool fg_check_limit(fg_front *f, const fg_node *number, const fg_symbol *sensor, int64_t *value);
+/* A comparison as ranges of readings, `kept` widened by the margin. False: reported. */
+bool fg_check_comparison(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin,
+                         fg_threshold *out);
+/* The same comparison for a person. False: reported before. */
+bool fg_check_told(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, fg_comparison *out);
+/* A range widened by the margin, round a circle or up to the ends of 32 bits. False: on a circle it meets itself. */
+bool fg_check_widen(const fg_symbol *sensor, fg_range range, int64_t margin, fg_range *kept);
+/* "20.1 to 24.9 cm", or one reading. */
+fg_text fg_check_readings(fg_front *f, const fg_symbol *sensor, int64_t low, int64_t high);
+void fg_check_sensor(fg_front *f, fg_symbol *symbol, fg_sensor *out);
+void fg_check_threshold(fg_front *f, fg_symbol *rule, fg_threshold *out);
+void fg_check_hysteresis(fg_front *f, fg_symbol *rule, fg_hysteresis *out);
+void fg_check_bands(fg_front *f, fg_symbol *rule, fg_bands *out);
+int64_t fg_check_margin(fg_front *f, const fg_symbol *rule);
+fg_settle fg_check_settle(fg_front *f, const fg_symbol *rule);
+void fg_check_collect_labels(fg_front *f, fg_symbol *bands);
+/* A level as it was written, in its one form. False: reported. */
+bool fg_check_level(fg_front *f, const fg_node *level, const fg_symbol *output, fg_level *out, fg_pattern *pattern);
+void fg_check_trials(fg_front *f);
+
+/* The tables as they grow; each is as long as it can become. */
+typedef struct fg_tables {
+    fg_op *ops;
+    fg_told *told;
+    fg_sensor *sensors;
+    fg_flag *flags;
+    fg_threshold *thresholds;
+    fg_hysteresis *hysteresis;
+    fg_bands *bands;
+    fg_compare *compares;
+    fg_verdict *labels;
+    fg_pattern *patterns;
+    fg_output *outputs;
+    fg_row *rows;
+    uint32_t op_count, compare_count, label_count, pattern_count, row_count;
+} fg_tables;
+
+void fg_emit(fg_front *f);
+/* The lines of a condition; its slot comes back, FG_SLOT_NONE if something is wrong or there is no room. */
+uint16_t fg_emit_condition(fg_front *f, const fg_node *condition);
+
+#endif

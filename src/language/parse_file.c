@@ -1,0 +1,414 @@
+/* Statements: which declarations there are, and those whose rows hold no conditions. */
+#include "front.h"
+
+/* ---- attributes ---- */
+
+typedef enum shape { SHAPE_NONE, SHAPE_NUMBER, SHAPE_RANGE, SHAPE_UNIT, SHAPE_RAW, SHAPE_SETTLE, SHAPE_ON } attribute_shape;
+
+enum { RULES = KIND(FG_KIND_THRESHOLD) | KIND(FG_KIND_HYSTERESIS) | KIND(FG_KIND_BANDS) };
+
+/* Every attribute: its word, what stands behind it, and whose it is. */
+static const struct {
+    const char *word;
+    fg_attribute attribute;
+    attribute_shape shape;
+    uint32_t kinds;
+} attributes[] = {
+    {"unit", ATTR_UNIT, SHAPE_UNIT, KIND(FG_KIND_SENSOR)},
+    {"step", ATTR_STEP, SHAPE_NUMBER, KIND(FG_KIND_SENSOR)},
+    {"raw", ATTR_RAW, SHAPE_RAW, KIND(FG_KIND_SENSOR)},
+    {"trust", ATTR_TRUST, SHAPE_RANGE, KIND(FG_KIND_SENSOR)},
+    {"circle", ATTR_CIRCLE, SHAPE_NUMBER, KIND(FG_KIND_SENSOR)},
+    {"inverted", ATTR_INVERTED, SHAPE_NONE, KIND(FG_KIND_FLAG)},
+    {"margin", ATTR_MARGIN, SHAPE_NUMBER, KIND(FG_KIND_THRESHOLD) | KIND(FG_KIND_BANDS)},
+    {"settle", ATTR_SETTLE, SHAPE_SETTLE, RULES},
+    {"first", ATTR_FIRST_ON, SHAPE_ON, KIND(FG_KIND_HYSTERESIS)},
+};
+
+enum { ATTRIBUTES = sizeof attributes / sizeof *attributes };
+
+static void parse_raw(fg_front *f, fg_node *attribute)
+{
+    fg_node *counts = fg_parse_range(f);
+    if (counts->kind == NODE_BROKEN) return;
+    if (!fg_parse_expect_word(f, "reads", "write raw A..B reads C..D: counts A reads C, counts B reads D")) return;
+    fg_node *units = fg_parse_range(f);
+    if (units->kind == NODE_BROKEN) return;
+    fg_node_add(attribute, counts);
+    fg_node_add(attribute, units);
+}
+
+static void parse_settle(fg_front *f, fg_node *attribute)
+{
+    fg_node *time = fg_parse_number(f);
+    if (time->kind == NODE_BROKEN) return;
+    fg_node_add(attribute, time);
+    if (!fg_parse_accept_word(f, "within")) return;
+    fg_node *within = fg_parse_number(f);
+    if (within->kind != NODE_BROKEN) fg_node_add(attribute, within);
+}
+
+static void parse_unit(fg_front *f, fg_node *attribute)
+{
+    if (fg_lex_unit_word(f, &attribute->word)) return;
+    fg_lex_next(f);
+    if (fg_parse_at(f, TOK_STRING))
+        (void)fg_parse_string(f, &attribute->word, "");
+    else
+        fg_parse_wrong(f, "a unit", "letters, ° µ % ² ³, with / between them; anything else in \"quotes\"");
+}
+
+static void parse_shape(fg_front *f, fg_node *attribute, attribute_shape shape)
+{
+    fg_node *number = NULL;
+    switch (shape) {
+    case SHAPE_NONE: return;
+    case SHAPE_UNIT: parse_unit(f, attribute); return;
+    case SHAPE_RAW: parse_raw(f, attribute); return;
+    case SHAPE_SETTLE: parse_settle(f, attribute); return;
+    case SHAPE_ON: (void)fg_parse_expect_word(f, "on", "write first on"); return;
+    case SHAPE_NUMBER: number = fg_parse_number(f); break;
+    case SHAPE_RANGE: number = fg_parse_range(f); break;
+    }
+    if (number->kind != NODE_BROKEN) fg_node_add(attribute, number);
+}
+
+/* One attribute, if the word here is one of this kind of declaration. */
+static bool parse_attribute(fg_front *f, fg_symbol *symbol)
+{
+    fg_text word = fg_lex_text(f);
+    if (!fg_parse_at(f, TOK_NAME)) return false;
+    int i = 0;
+    while (i < ATTRIBUTES && !(fg_text_is(word, attributes[i].word) && attributes[i].kinds & KIND(symbol->kind))) i++;
+    if (i == ATTRIBUTES) return false;
+
+    fg_span from = fg_lex_span(f);
+    fg_node *node = fg_node_new(f, NODE_ATTRIBUTE, from);
+    node->attribute = (uint8_t)attributes[i].attribute;
+    if (symbol->attributes >> node->attribute & 1)
+        fg_say(f, FG_FIND_TWICE, from, "'{}' stands twice in {}", "keep one of them", word, symbol->name);
+    symbol->attributes |= (uint64_t)1 << node->attribute;
+    if (attributes[i].shape != SHAPE_UNIT) fg_lex_next(f);
+    parse_shape(f, node, attributes[i].shape);
+    node->span = fg_span_to_here(f, from);
+    if (f->lost) node->kind = NODE_BROKEN;
+    fg_symbol_add(symbol, node);
+    return true;
+}
+
+static void unknown_attribute(fg_front *f, const fg_symbol *symbol)
+{
+    fg_text word = fg_lex_text(f), best = {0}, all = {0};
+    size_t distance = fg_name_reach(word) + 1;
+    for (int i = 0; i < ATTRIBUTES; i++) {
+        if (!(attributes[i].kinds & KIND(symbol->kind))) continue;
+        fg_text other = fg_text_c(attributes[i].word);
+        if (fg_parse_at(f, TOK_NAME)) fg_name_nearest_add(word, other, &best, &distance);
+        all = all.size ? fg_text_join(f, all, ", ", other) : other;
+    }
+    if (best.size)
+        fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "a {} has no '{}'", "did you mean '{}'?",
+               fg_text_c(fg_kind_word(symbol->kind)), fg_span_text(f, fg_lex_span(f)), best);
+    else
+        fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "a {} has no '{}'", "it can have: {}",
+               fg_text_c(fg_kind_word(symbol->kind)), fg_span_text(f, fg_lex_span(f)), all);
+    fg_parse_skip_row(f);
+}
+
+/* ---- rows of the rules ---- */
+
+static void parse_switch(fg_front *f, fg_symbol *symbol, fg_node_kind kind)
+{
+    fg_span from = fg_lex_span(f);
+    fg_lex_next(f);
+    fg_node *comparison = fg_parse_comparison(f);
+    fg_node *node = fg_node_new(f, comparison->kind == NODE_BROKEN ? NODE_BROKEN : kind, fg_span_to_here(f, from));
+    if (comparison->kind != NODE_BROKEN) fg_node_add(node, comparison);
+    fg_symbol_add(symbol, node);
+}
+
+static bool parse_rule_row(fg_front *f, fg_symbol *symbol)
+{
+    if (symbol->kind == FG_KIND_THRESHOLD && fg_parse_at_comparison(f)) {
+        fg_symbol_add(symbol, fg_parse_comparison(f));
+        return true;
+    }
+    if (symbol->kind != FG_KIND_HYSTERESIS) return false;
+    if (!fg_parse_at_word(f, "on") && !fg_parse_at_word(f, "off")) return false;
+    parse_switch(f, symbol, fg_parse_at_word(f, "on") ? NODE_ON : NODE_OFF);
+    return true;
+}
+
+/* May this word be a band's label? */
+static bool is_label_word(fg_text word)
+{
+    static const char *const allowed[] = {"near", "over", "under", "within", "outside", "in", "least", "most", "is"};
+    if (fg_text_is(word, "margin") || fg_text_is(word, "settle")) return false;
+    if (!fg_word_reserved(word)) return true;
+    for (size_t i = 0; i < sizeof allowed / sizeof *allowed; i++)
+        if (fg_text_is(word, allowed[i])) return true;
+    return false;
+}
+
+/* A label with the text it may have: `onshore "->"`. NULL: reported. */
+static fg_node *parse_label(fg_front *f, fg_node_kind kind)
+{
+    if (!fg_parse_at(f, TOK_NAME) || !is_label_word(fg_lex_text(f))) {
+        fg_parse_wrong(f, "a label", "labels are words: any but those of conditions, 'margin' and 'settle'");
+        return NULL;
+    }
+    fg_node *label = fg_node_new(f, kind, fg_lex_span(f));
+    label->word = fg_lex_text(f);
+    fg_lex_next(f);
+    if (fg_parse_at(f, TOK_STRING)) {
+        fg_node *text = fg_node_new(f, NODE_WORD, fg_lex_span(f));
+        (void)fg_parse_string(f, &text->word, "");
+        label->unit = text->word;
+        label->unit_span = text->span;
+    }
+    return label;
+}
+
+static void parse_cuts(fg_front *f, fg_symbol *symbol, fg_node *label)
+{
+    fg_symbol_add(symbol, label);
+    while (fg_parse_accept(f, TOK_BAR)) {
+        fg_span from = fg_lex_span(f);
+        fg_node *number = fg_parse_number(f);
+        if (number->kind == NODE_BROKEN) {
+            fg_symbol_add(symbol, number);
+            return;
+        }
+        fg_node *cut = fg_node_new(f, NODE_CUT, fg_span_to_here(f, from));
+        fg_node_add(cut, number);
+        fg_symbol_add(symbol, cut);
+        if (!fg_parse_accept(f, TOK_BAR)) return;
+        label = parse_label(f, NODE_LABEL);
+        if (!label) {
+            fg_symbol_add(symbol, fg_node_new(f, NODE_BROKEN, from));
+            return;
+        }
+        fg_symbol_add(symbol, label);
+    }
+}
+
+static void parse_band_row(fg_front *f, fg_symbol *symbol)
+{
+    fg_node *label = parse_label(f, NODE_LABEL);
+    if (!label) return;
+    if (fg_parse_at(f, TOK_BAR) || fg_parse_at_row_end(f)) {
+        parse_cuts(f, symbol, label);
+        return;
+    }
+    label->kind = NODE_ROW_RANGE;
+    f->node_counts[NODE_ROW_RANGE]++;
+    fg_symbol_add(symbol, label);
+    if (fg_parse_accept_word(f, "otherwise")) return;
+    fg_node *range = fg_parse_at_comparison(f) ? fg_parse_comparison(f) : fg_parse_range(f);
+    if (range->kind == NODE_BROKEN) {
+        label->kind = NODE_BROKEN;
+        return;
+    }
+    fg_node_add(label, range);
+    label->span = fg_span_to_here(f, label->span);
+}
+
+static bool parse_rows(fg_front *f, fg_symbol *symbol)
+{
+    fg_block block;
+    if (!fg_parse_block_open(f, &block)) return false;
+    while (fg_parse_block_row(f, &block)) {
+        if (!parse_attribute(f, symbol) && !parse_rule_row(f, symbol)) {
+            if (symbol->kind == FG_KIND_BANDS)
+                parse_band_row(f, symbol);
+            else
+                unknown_attribute(f, symbol);
+        }
+        fg_parse_row_end(f);
+    }
+    return true;
+}
+
+/* ---- statements ---- */
+
+static void parse_number_statement(fg_front *f, fg_symbol *symbol)
+{
+    if (!fg_parse_accept(f, TOK_EQUALS)) {
+        fg_parse_wrong(f, "'='", "write number NAME = VALUE");
+        fg_parse_skip_row(f);
+        return;
+    }
+    symbol->body = fg_parse_number_expression(f);
+    if (symbol->body->kind == NODE_BROKEN)
+        fg_parse_skip_row(f);
+    else
+        fg_parse_row_end(f);
+}
+
+static void parse_rule(fg_front *f, fg_symbol *symbol)
+{
+    if (fg_parse_expect_word(f, "from", "a rule names its sensor: from SENSOR"))
+        symbol->from = fg_parse_name(f, &symbol->from_span, "the name of a sensor");
+    if (symbol->from.size && parse_rows(f, symbol)) return;
+    fg_symbol_add(symbol, fg_node_new(f, NODE_BROKEN, symbol->span)); /* nothing more is said about it */
+    fg_parse_skip_row(f);
+}
+
+static void defer(fg_front *f, fg_symbol *symbol, fg_trial_node *trial)
+{
+    fg_deferred *d = fg_arena_take(&f->arena, 1, sizeof *d);
+    if (d) {
+        *d = (fg_deferred){.symbol = symbol, .trial = trial, .lexer = f->lexer};
+        if (f->deferred_last)
+            f->deferred_last->next = d;
+        else
+            f->deferred = d;
+        f->deferred_last = d;
+    }
+    f->quiet = true;
+    fg_parse_skip_row(f);
+    f->quiet = false;
+}
+
+static void parse_declaration(fg_front *f, fg_kind kind)
+{
+    fg_span span;
+    fg_lex_next(f);
+    fg_text name = fg_parse_name(f, &span, "a name");
+    if (!name.size) {
+        fg_parse_skip_row(f);
+        return;
+    }
+    fg_symbol *symbol = fg_name_declare(f, kind, name, span);
+    switch (kind) {
+    case FG_KIND_NUMBER: parse_number_statement(f, symbol); return;
+    case FG_KIND_SENSOR:
+    case FG_KIND_FLAG:
+        if (fg_parse_at(f, TOK_OPEN_BRACE))
+            (void)parse_rows(f, symbol);
+        else
+            fg_parse_row_end(f);
+        return;
+    case FG_KIND_THRESHOLD:
+    case FG_KIND_HYSTERESIS:
+    case FG_KIND_BANDS: parse_rule(f, symbol); return;
+    default: defer(f, symbol, NULL); return;
+    }
+}
+
+static void parse_trial_head(fg_front *f)
+{
+    fg_trial_node *trial = fg_arena_take(&f->arena, 1, sizeof *trial);
+    fg_lex_next(f);
+    if (!trial) return;
+    trial->span = fg_lex_span(f);
+    if (!fg_parse_string(f, &trial->name, "a trial has a name in quotes")) {
+        fg_parse_skip_row(f);
+        return;
+    }
+    for (const fg_trial_node *other = f->trials; other; other = other->next)
+        if (fg_text_same(other->name, trial->name)) {
+            fg_say(f, FG_FIND_TWICE, trial->span, "there is a trial of this name already", "give each its own name");
+            break;
+        }
+    if (f->trials_last)
+        f->trials_last->next = trial;
+    else
+        f->trials = trial;
+    f->trials_last = trial;
+    f->trial_count++;
+    defer(f, NULL, trial);
+}
+
+static void once(fg_front *f, bool *seen, const char *word)
+{
+    if (*seen)
+        fg_say(f, FG_FIND_TWICE, fg_lex_span(f), "'{}' stands a second time in this file", "keep one of them", fg_text_c(word));
+    *seen = true;
+    fg_lex_next(f);
+}
+
+static void parse_gate(fg_front *f)
+{
+    once(f, &f->titled, "gate");
+    if (!fg_parse_string(f, &f->title, "the title stands in quotes: gate \"Pebble Quay\""))
+        fg_parse_skip_row(f);
+    else
+        fg_parse_row_end(f);
+}
+
+static void parse_every(fg_front *f)
+{
+    once(f, &f->paced, "every");
+    fg_node *time = fg_parse_number(f);
+    if (time->kind == NODE_BROKEN) {
+        fg_parse_skip_row(f);
+        return;
+    }
+    fg_parse_row_end(f);
+    f->pace = time;
+}
+
+static void unknown_statement(fg_front *f)
+{
+    static const char *const words[] = {
+#define FG_KIND_WORD(code, word) word,
+        FG_KINDS(FG_KIND_WORD)
+#undef FG_KIND_WORD
+            "gate",
+        "every", "trial", NULL};
+    fg_text word = fg_lex_text(f);
+    fg_text guess = fg_parse_at(f, TOK_NAME) ? fg_name_nearest_word(word, words) : (fg_text){0};
+    if (guess.size)
+        fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "'{}' does not begin a declaration", "did you mean '{}'?", word, guess);
+    else
+        fg_parse_wrong(f, "a declaration", "it begins with a word like sensor, bands, condition or lamp");
+    fg_parse_skip_row(f);
+    (void)fg_parse_accept(f, TOK_CLOSE_BRACE);
+}
+
+static void parse_statement(fg_front *f)
+{
+    fg_kind kind;
+    fg_text word = fg_lex_text(f);
+    if (!fg_parse_at(f, TOK_NAME))
+        unknown_statement(f);
+    else if (fg_text_is(word, "gate"))
+        parse_gate(f);
+    else if (fg_text_is(word, "every"))
+        parse_every(f);
+    else if (fg_text_is(word, "trial"))
+        parse_trial_head(f);
+    else {
+        for (int k = 0; k < FG_KIND_COUNT; k++) {
+            kind = (fg_kind)k;
+            if (!fg_text_is(word, fg_kind_word(kind))) continue;
+            parse_declaration(f, kind);
+            return;
+        }
+        unknown_statement(f);
+    }
+}
+
+void fg_parse(fg_front *f)
+{
+    fg_lex_start(f, f->input->text, 0, 0);
+    while (!fg_parse_at(f, TOK_END)) {
+        if (fg_parse_accept(f, TOK_NEWLINE) || fg_parse_accept(f, TOK_SEMICOLON)) continue;
+        parse_statement(f);
+    }
+    for (fg_symbol *s = f->symbols; s; s = s->next)
+        if (s->kind == FG_KIND_BANDS) fg_check_collect_labels(f, s);
+    for (fg_deferred *d = f->deferred; d && !f->arena.full; d = d->next) {
+        f->lexer = d->lexer;
+        f->owner = d->symbol;
+        f->in_trial = d->trial != NULL;
+        f->brackets = 0;
+        if (d->trial)
+            fg_parse_trial(f, d->trial);
+        else if (d->symbol->kind == FG_KIND_CONDITION)
+            fg_parse_condition_statement(f, d->symbol);
+        else
+            fg_parse_output(f, d->symbol);
+    }
+}

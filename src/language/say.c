@@ -1,0 +1,185 @@
+/* Findings: collected as they come, each with its place and its texts. */
+#include "front.h"
+
+#include <stdarg.h>
+#include <string.h>
+
+fg_severity fg_finding_severity(fg_finding_code code)
+{
+    static const uint8_t severities[] = {
+#define FG_SEVERITY(code, severity, word) severity,
+        FG_FINDINGS(FG_SEVERITY)
+#undef FG_SEVERITY
+    };
+    _Static_assert(sizeof severities == FG_FINDING_CODES, "a severity for each code");
+    return (fg_severity)severities[code];
+}
+
+const char *fg_finding_word(fg_finding_code code)
+{
+    static const char *const words[] = {
+#define FG_WORD(code, severity, word) word,
+        FG_FINDINGS(FG_WORD)
+#undef FG_WORD
+    };
+    return words[code];
+}
+
+fg_text fg_text_c(const char *text) { return (fg_text){text, strlen(text)}; }
+
+bool fg_text_is(fg_text text, const char *word)
+{
+    return text.size == strlen(word) && (!text.size || memcmp(text.at, word, text.size) == 0);
+}
+
+bool fg_text_same(fg_text a, fg_text b) { return a.size == b.size && (!a.size || memcmp(a.at, b.at, a.size) == 0); }
+
+static fg_text source_text(const fg_front *f, uint16_t source)
+{
+    if (source >= FG_SOURCE_SETTING) return f->input->settings[source - FG_SOURCE_SETTING].value;
+    return f->input->text;
+}
+
+fg_text fg_span_text(const fg_front *f, fg_span span)
+{
+    fg_text text = source_text(f, span.source);
+    if (span.at > text.size) return (fg_text){0};
+    size_t size = span.size;
+    if (size > text.size - span.at) size = text.size - span.at;
+    if (size > 60) { /* cut between characters */
+        size = 60;
+        while (size && ((unsigned char)text.at[span.at + size] & 0xc0) == 0x80) size--;
+    }
+    return (fg_text){text.at + span.at, size};
+}
+
+/* Fills the pattern in; with `out` NULL only measures. */
+static size_t fill(char *out, const char *pattern, va_list *texts)
+{
+    size_t size = 0;
+    for (; *pattern; pattern++) {
+        if (pattern[0] == '{' && pattern[1] == '}') {
+            fg_text text = va_arg(*texts, fg_text);
+            if (out && text.size) memcpy(out + size, text.at, text.size);
+            size += text.size;
+            pattern++;
+        } else {
+            if (out) out[size] = *pattern;
+            size++;
+        }
+    }
+    return size;
+}
+
+void fg_say(fg_front *f, fg_finding_code code, fg_span span, const char *what, const char *instead, ...)
+{
+    const fg_severity severity = fg_finding_severity(code);
+    if (f->quiet) return;
+    f->error_count += severity == FG_ERROR;
+    f->warning_count += severity == FG_WARNING;
+    if (f->said_count >= FG_FINDINGS_MOST) {
+        f->unlisted++;
+        return;
+    }
+    va_list measured, filled;
+    va_start(measured, instead);
+    va_copy(filled, measured);
+    size_t what_size = fill(NULL, what, &measured);
+    size_t instead_size = fill(NULL, instead, &measured);
+    fg_said *said = fg_arena_take(&f->arena, 1, sizeof *said);
+    char *text = fg_arena_take(&f->arena, what_size + instead_size + 1, 1);
+    if (said && text) {
+        (void)fill(text, what, &filled);
+        (void)fill(text + what_size, instead, &filled);
+        said->finding = (fg_finding){code, span, {text, what_size}, {text + what_size, instead_size}};
+        if (f->said_last)
+            f->said_last->next = said;
+        else
+            f->said = said;
+        f->said_last = said;
+        f->said_count++;
+    }
+    va_end(measured);
+    va_end(filled);
+}
+
+fg_text fg_text_of_value(fg_front *f, int64_t value, uint8_t decimals)
+{
+    enum { MOST = 32 };
+    char backwards[MOST];
+    size_t count = 0, size = 0;
+    uint64_t left = value < 0 ? 0 - (uint64_t)value : (uint64_t)value;
+    char *text = fg_arena_take(&f->arena, MOST, 1);
+    if (!text) return (fg_text){0};
+    while (decimals && left % 10 == 0) { /* as one writes it: 20, not 20.0 */
+        left /= 10;
+        decimals--;
+    }
+    do {
+        if (decimals && count == decimals) backwards[count++] = '.';
+        backwards[count++] = (char)('0' + left % 10);
+        left /= 10;
+    } while (left || count < decimals + (decimals ? 2u : 1u));
+    if (value < 0) text[size++] = '-';
+    while (count) text[size++] = backwards[--count];
+    return (fg_text){text, size};
+}
+
+fg_text fg_text_join(fg_front *f, fg_text a, const char *between, fg_text b)
+{
+    size_t middle = strlen(between);
+    char *text = fg_arena_take(&f->arena, a.size + middle + b.size + 1, 1);
+    if (!text) return (fg_text){0};
+    if (a.size) memcpy(text, a.at, a.size);
+    memcpy(text + a.size, between, middle);
+    if (b.size) memcpy(text + a.size + middle, b.at, b.size);
+    return (fg_text){text, a.size + middle + b.size};
+}
+
+fg_text fg_text_of_value_unit(fg_front *f, int64_t value, uint8_t decimals, fg_text unit)
+{
+    fg_text number = fg_text_of_value(f, value, decimals);
+    if (!unit.size) return number;
+    return fg_text_join(f, number, fg_text_is(unit, "%") ? "" : " ", unit);
+}
+
+static bool stands_before(const fg_finding *a, const fg_finding *b)
+{
+    if (a->span.source != b->span.source) return a->span.source < b->span.source;
+    return a->span.at < b->span.at;
+}
+
+/* The findings in the order of the text; those of one place in the order they were found. */
+void fg_say_finish(fg_front *f)
+{
+    fg_finding *list = fg_arena_take(&f->arena, f->said_count, sizeof *list);
+    uint32_t count = 0;
+    for (const fg_said *said = f->said; said && list; said = said->next) {
+        uint32_t at = count++;
+        for (; at && stands_before(&said->finding, &list[at - 1]); at--) list[at] = list[at - 1];
+        list[at] = said->finding;
+    }
+    f->program->findings = list;
+    f->program->finding_count = count;
+    f->program->error_count = f->error_count;
+    f->program->warning_count = f->warning_count;
+    f->program->unlisted_count = f->unlisted;
+}
+
+fg_place fg_text_place(fg_text text, uint32_t at)
+{
+    fg_place place = {1, 1, {0}};
+    size_t begin = 0, end = at > text.size ? text.size : at;
+    for (size_t i = 0; i < end; i++) {
+        if (text.at[i] != '\n') continue;
+        place.line++;
+        begin = i + 1;
+    }
+    if (begin == 0 && text.size >= 3 && memcmp(text.at, "\xEF\xBB\xBF", 3) == 0) begin = 3;
+    for (size_t i = begin; i < end; i++) place.column += ((unsigned char)text.at[i] & 0xc0) != 0x80;
+    const char *stop = begin < text.size ? memchr(text.at + begin, '\n', text.size - begin) : NULL;
+    size_t line_end = stop ? (size_t)(stop - text.at) : text.size;
+    if (line_end > begin && text.at[line_end - 1] == '\r') line_end--;
+    place.text = (fg_text){text.at + begin, line_end - begin};
+    return place;
+}

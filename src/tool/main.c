@@ -1,0 +1,52 @@
+/* fickle: the command-line tool. One file a command; this one finds the command. */
+#include "tool.h"
+
+#include <ficklegate/version.h>
+
+#include <stdlib.h>
+#include <string.h>
+
+const char *argp_program_version = "fickle " FG_VERSION;
+
+static const struct {
+    const char *name;
+    int (*run)(int argc, char **argv);
+} commands[] = {{"check", command_check}, {"replay", command_replay}, {"trial", command_trial}};
+
+enum { COMMANDS = sizeof commands / sizeof *commands };
+
+static const char usage_text[] =
+    "Readings in, decisions out: rules over sensor readings, tried on recordings before a board does it for real."
+    "\vCommands:\n"
+    "  check GATE               what is wrong or odd in a gate file, and what it costs\n"
+    "  replay GATE RECORDING    every change: time, what, was, is, because\n"
+    "  trial GATE               the trials of a gate file: what held, and why not\n"
+    "\n"
+    "'fickle COMMAND --help' tells more. '-' is standard input. Exit status: 0 all well; 1 an expectation\n"
+    "failed, or --strict found a warning; 2 wrong use, or unreadable or wrong input.";
+
+static error_t parse(int key, char *argument, struct argp_state *state)
+{
+    int *command = state->input;
+    if (key == ARGP_KEY_NO_ARGS) argp_usage(state);
+    if (key != ARGP_KEY_ARG) return ARGP_ERR_UNKNOWN;
+    for (*command = 0; *command < COMMANDS; ++*command)
+        if (strcmp(commands[*command].name, argument) == 0) break;
+    if (*command == COMMANDS) argp_error(state, "there is no command '%s'; the commands are check, replay and trial", argument);
+    state->next = state->argc;
+    return 0;
+}
+
+int main(int argc, char **argv)
+{
+    const struct argp argp = {.parser = parse, .args_doc = "COMMAND ...", .doc = usage_text};
+    int command = COMMANDS;
+    int first = 1;
+    argp_err_exit_status = EXIT_WRONG;
+    if (argp_parse(&argp, argc, argv, ARGP_IN_ORDER, NULL, &command) || command == COMMANDS) return EXIT_WRONG;
+    while (first < argc && strcmp(argv[first], commands[command].name) != 0) first++;
+    char name[32];
+    snprintf(name, sizeof name, "fickle %s", commands[command].name);
+    argv[first] = name;
+    return commands[command].run(argc - first, argv + first);
+}

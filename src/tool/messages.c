@@ -1,0 +1,185 @@
+/* Messages on standard error: findings with their line and place, mistakes, progress. */
+#include "tool.h"
+
+#include <inttypes.h>
+#include <stdlib.h>
+#include <string.h>
+#include <time.h>
+#include <unistd.h>
+
+static bool colours(void)
+{
+    const char *no = getenv("NO_COLOR");
+    return isatty(STDERR_FILENO) && !(no && *no);
+}
+
+/* ---- findings ---- */
+
+enum { SHOWN = 96 };
+
+static bool is_start(char c) { return ((unsigned char)c & 0xc0) != 0x80; }
+
+/* The line with the place marked; of a long line the part around the place. */
+static void print_place(const fg_place *place, uint32_t marked)
+{
+    uint32_t from = 1, column = 0;
+    if (place->column > SHOWN - 20) from = place->column - SHOWN / 2;
+    fputs(from > 1 ? "    ..." : "    ", stderr);
+    size_t i = 0;
+    for (; i < place->text.size && column < from + SHOWN; i++) {
+        const char c = place->text.at[i];
+        column += is_start(c);
+        if (column < from || (column >= from + SHOWN && is_start(c))) continue;
+        fputc((unsigned char)c < ' ' ? ' ' : c, stderr);
+    }
+    if (i < place->text.size) fputs("...", stderr);
+    fprintf(stderr, "\n%*s", (int)(place->column - from) + (from > 1 ? 7 : 4), "");
+    if (place->column - from + marked > SHOWN) marked = SHOWN - (place->column - from);
+    for (uint32_t m = 0; m < (marked ? marked : 1); m++) fputc(m ? '~' : '^', stderr);
+    fputc('\n', stderr);
+}
+
+static uint32_t marked_length(fg_text text, fg_span span)
+{
+    uint32_t length = 0;
+    for (uint32_t i = span.at; i < span.at + span.size && i < text.size && text.at[i] != '\n'; i++) length += is_start(text.at[i]);
+    return length;
+}
+
+static void print_finding(const fg_gate_file *file, const tool_options *options, const fg_finding *finding)
+{
+    static const char *const words[] = {"error", "warning", "note"};
+    static const char *const paints[] = {"\033[31;1m", "\033[33;1m", "\033[36m"};
+    const fg_severity severity = fg_finding_severity(finding->code);
+    const bool setting = finding->span.source >= FG_SOURCE_SETTING;
+    const fg_setting *set = setting ? &options->settings[finding->span.source - FG_SOURCE_SETTING] : NULL;
+    const fg_text text = setting ? set->value : file->text;
+    const fg_place place = fg_text_place(text, finding->span.at);
+    if (setting)
+        fprintf(stderr, "--set %.*s: ", (int)set->name.size, set->name.at);
+    else
+        fprintf(stderr, "%s:%" PRIu32 ":%" PRIu32 ": ", tool_path(file->path), place.line, place.column);
+    fprintf(stderr, "%s%s%s: %.*s\n", colours() ? paints[severity] : "", words[severity], colours() ? "\033[0m" : "",
+            (int)finding->what.size, finding->what.at);
+    if (text.size) print_place(&place, marked_length(text, finding->span));
+    if (finding->instead.size) fprintf(stderr, "    %.*s\n", (int)finding->instead.size, finding->instead.at);
+}
+
+void tool_print_findings(const fg_gate_file *file, const tool_options *options)
+{
+    for (uint32_t i = 0; i < file->program.finding_count; i++) {
+        const fg_finding *finding = &file->program.findings[i];
+        if (options->quiet && fg_finding_severity(finding->code) != FG_ERROR) continue;
+        print_finding(file, options, finding);
+    }
+    if (file->program.unlisted_count)
+        fprintf(stderr, "%s: and %" PRIu32 " more; mend these first\n", tool_path(file->path), file->program.unlisted_count);
+}
+
+const char *tool_path(const char *path) { return strcmp(path, "-") == 0 ? "standard input" : path; }
+
+void tool_print_mistake(const fg_mistake *mistake)
+{
+    const char *file = tool_path(mistake->file);
+    if (mistake->line)
+        fprintf(stderr, "%s:%" PRIu64 ": error: %s\n", file, mistake->line, mistake->text);
+    else
+        fprintf(stderr, "%s: error: %s\n", file, mistake->text);
+}
+
+int tool_open_gate(const tool_options *options, fg_gate_file *file)
+{
+    char room[64];
+    fg_mistake mistake = {0};
+    fg_status status = fg_gate_file_open(file, options->gate, options->settings, options->setting_count, &mistake);
+    if (status == FG_OK || status == FG_ERROR_GATE) {
+        tool_print_findings(file, options);
+        if (status == FG_OK) return EXIT_WELL;
+        fprintf(stderr, "%s: %s; nothing was run\n", tool_path(file->path), tool_counted(file->program.error_count, "error", room));
+        return EXIT_WRONG;
+    }
+    if (!*mistake.text) snprintf(mistake.text, sizeof mistake.text, "%s", fg_status_text(status));
+    if (!*mistake.file) snprintf(mistake.file, sizeof mistake.file, "%s", options->gate);
+    tool_print_mistake(&mistake);
+    return EXIT_WRONG;
+}
+
+int tool_strict_status(const fg_gate_file *file, const tool_options *options)
+{
+    return options->strict && file->program.warning_count ? EXIT_HELD_NOT : EXIT_WELL;
+}
+
+int tool_check_trials(const tool_options *options, const fg_gate_file *file)
+{
+    int status = EXIT_WELL;
+    for (uint32_t i = 0; i < file->program.trial_count; i++) {
+        fg_gate_file trial;
+        fg_mistake mistake = {0};
+        const fg_text name = file->program.trials[i].name;
+        fg_status compiled = fg_gate_file_for_trial(file, options->settings, options->setting_count, (int32_t)i, &trial, &mistake);
+        if (compiled == FG_ERROR_GATE) {
+            fprintf(stderr, "with what the trial \"%.*s\" sets:\n", (int)name.size, name.at);
+            tool_print_findings(&trial, options);
+            status = EXIT_WRONG;
+        } else if (compiled != FG_OK) {
+            tool_print_mistake(&mistake);
+            status = EXIT_WRONG;
+        }
+        fg_gate_file_close(&trial);
+    }
+    return status;
+}
+
+/* ---- progress ---- */
+
+static double seconds(void)
+{
+    struct timespec now;
+    clock_gettime(CLOCK_MONOTONIC, &now);
+    return (double)now.tv_sec + (double)now.tv_nsec / 1e9;
+}
+
+static struct {
+    double began, shown;
+} progress;
+
+void tool_progress(void *context, uint64_t rows)
+{
+    char room[32];
+    (void)context;
+    if (!isatty(STDERR_FILENO)) return;
+    const double now = seconds();
+    if (progress.began == 0) progress.began = now;
+    if (now - progress.began < 1 || now - progress.shown < 0.2) return;
+    progress.shown = now;
+    fprintf(stderr, "\r%s rows, %.0f s ", tool_grouped(rows, room), now - progress.began);
+}
+
+void tool_progress_end(void)
+{
+    if (progress.shown > 0) fputs("\r                                        \r", stderr);
+    progress.began = progress.shown = 0;
+}
+
+/* ---- what a replay came across ---- */
+
+void tool_print_report(const tool_options *options, const char *recording, const fg_replay_report *report)
+{
+    char a[64], b[64], c[64], d[64];
+    const char *path = tool_path(recording);
+    if (options->quiet) return;
+    fprintf(stderr, "%s: %s, %" PRId64 ".%03" PRId64 " s, %s, %s", path, tool_counted(report->rows, "row", a),
+            report->length_ms / 1000, report->length_ms % 1000, tool_counted(report->steps, "step", b),
+            tool_counted(report->changes, "change", c));
+    if (report->faulty_steps) fprintf(stderr, ", %s", tool_counted(report->faulty_steps, "faulty reading", d));
+    fputc('\n', stderr);
+    if (report->unread_count)
+        fprintf(stderr, "%s: no column for %s, so faulty throughout; the columns are %s\n", path, report->unread, report->columns);
+    if (report->unreadable)
+        fprintf(stderr, "%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
+                tool_counted(report->unreadable, "cell", a), report->unreadable == 1 ? "counts" : "count",
+                report->unreadable_line, report->unreadable_name, report->unreadable_cell);
+    if (report->overlooked)
+        fprintf(stderr, "%s: %s fell between two steps and %s not seen\n", path,
+                tool_counted(report->overlooked, "reading", a), report->overlooked == 1 ? "was" : "were");
+}

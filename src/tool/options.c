@@ -1,0 +1,60 @@
+#include "tool.h"
+
+#include <string.h>
+
+static const struct argp_option options[] = {
+    {"set", 's', "NUMBER=VALUE", 0, "give a number of the gate file another value for this run", 0},
+    {"as", 'a', "FORM", 0, "how results are written: text or csv", 0},
+    {"strict", 'S', NULL, 0, "warnings count as failures (status 1)", 0},
+    {"quiet", 'q', NULL, 0, "only results and errors", 0},
+    {0}};
+
+static void add_setting(struct argp_state *state, tool_options *o, const char *argument)
+{
+    const char *equals = strchr(argument, '=');
+    if (!equals || equals == argument) argp_error(state, "--set needs NUMBER=VALUE, not '%s'", argument);
+    if (o->setting_count == SETTINGS_MOST) argp_error(state, "--set can be given %d times at most", SETTINGS_MOST);
+    o->settings[o->setting_count++] =
+        (fg_setting){{argument, (size_t)(equals - argument)}, {equals + 1, strlen(equals + 1)}};
+}
+
+static error_t parse(int key, char *argument, struct argp_state *state)
+{
+    tool_options *o = state->input;
+    switch (key) {
+    case 's': add_setting(state, o, argument); return 0;
+    case 'S': o->strict = true; return 0;
+    case 'q': o->quiet = true; return 0;
+    case 'a':
+        if (strcmp(argument, "text") != 0 && strcmp(argument, "csv") != 0)
+            argp_error(state, "--as can be text or csv, not '%s'", argument);
+        o->form = strcmp(argument, "csv") == 0 ? FORM_CSV : FORM_TEXT;
+        return 0;
+    default: return ARGP_ERR_UNKNOWN;
+    }
+}
+
+const struct argp tool_common = {.options = options, .parser = parse};
+
+error_t tool_arguments(int key, char *argument, struct argp_state *state, int wants)
+{
+    tool_options *o = state->input;
+    switch (key) {
+    case ARGP_KEY_INIT: state->child_inputs[0] = o; return 0;
+    case ARGP_KEY_ARG:
+        if (!o->gate)
+            o->gate = argument;
+        else if (!o->recording && wants & WANTS_RECORDING)
+            o->recording = argument;
+        else
+            argp_error(state, "'%s' is one argument too many", argument);
+        return 0;
+    case ARGP_KEY_END:
+        if (!o->gate) argp_error(state, "name a gate file");
+        if (wants & WANTS_RECORDING && !o->recording) argp_error(state, "name a recording to play through %s", o->gate);
+        if (wants & WANTS_RECORDING && strcmp(o->gate, "-") == 0 && strcmp(o->recording, "-") == 0)
+            argp_error(state, "only one of the two can be standard input");
+        return 0;
+    default: return ARGP_ERR_UNKNOWN;
+    }
+}

@@ -1,0 +1,109 @@
+/* Results on standard output: gathered first, so that a run that goes wrong leaves none half written. */
+#include "tool.h"
+
+#include <errno.h>
+#include <inttypes.h>
+#include <string.h>
+#include <sys/ioctl.h>
+#include <unistd.h>
+
+FILE *tool_output_open(void)
+{
+    FILE *output = tmpfile();
+    if (!output) fprintf(stderr, "fickle: there is no room for the results in the temporary folder: %s\n", strerror(errno));
+    return output;
+}
+
+int tool_output_close(FILE *output, bool good)
+{
+    char block[1 << 16];
+    size_t size;
+    bool failed = ferror(output) || fflush(output) != 0;
+    int error = errno;
+    if (good && !failed) {
+        rewind(output);
+        errno = 0;
+        while ((size = fread(block, 1, sizeof block, output)) > 0 && fwrite(block, 1, size, stdout) == size) continue;
+        failed = ferror(output) || ferror(stdout) || fflush(stdout) != 0;
+        error = errno;
+    }
+    fclose(output);
+    if (!good || !failed) return good ? EXIT_WELL : EXIT_WRONG;
+    if (error != EPIPE) fprintf(stderr, "fickle: the results cannot be written: %s\n", strerror(error));
+    return EXIT_WRONG;
+}
+
+void tool_text(FILE *output, fg_text text)
+{
+    if (text.size) fwrite(text.at, 1, text.size, output);
+}
+
+void tool_csv_cell(FILE *output, fg_text cell)
+{
+    bool quoted = false;
+    for (size_t i = 0; i < cell.size; i++) quoted = quoted || strchr(",\"\r\n", cell.at[i]);
+    if (!quoted) {
+        tool_text(output, cell);
+        return;
+    }
+    fputc('"', output);
+    for (size_t i = 0; i < cell.size; i++) {
+        if (cell.at[i] == '"') fputc('"', output);
+        fputc(cell.at[i], output);
+    }
+    fputc('"', output);
+}
+
+int tool_width(void)
+{
+    struct winsize window;
+    if (!isatty(STDOUT_FILENO) || ioctl(STDOUT_FILENO, TIOCGWINSZ, &window) != 0 || window.ws_col < 40) return 0;
+    return window.ws_col;
+}
+
+static int characters(fg_text text)
+{
+    int count = 0;
+    for (size_t i = 0; i < text.size; i++) count += ((unsigned char)text.at[i] & 0xc0) != 0x80;
+    return count;
+}
+
+void tool_wrapped(FILE *output, fg_text text, int indent)
+{
+    const int room = tool_width() - indent;
+    if (room < 20) {
+        tool_text(output, text);
+        return;
+    }
+    while (characters(text) > room) {
+        size_t cut = 0, at = 0;
+        for (int column = 0; at < text.size && column <= room; at++) {
+            column += ((unsigned char)text.at[at] & 0xc0) != 0x80;
+            if (text.at[at] == ' ' && column <= room) cut = at;
+        }
+        if (!cut) break;
+        tool_text(output, (fg_text){text.at, cut});
+        fprintf(output, "\n%*s", indent, "");
+        text = (fg_text){text.at + cut + 1, text.size - cut - 1};
+    }
+    tool_text(output, text);
+}
+
+const char *tool_grouped(uint64_t number, char room[32])
+{
+    char digits[24];
+    int size = snprintf(digits, sizeof digits, "%" PRIu64, number), to = 0;
+    for (int i = 0; i < size; i++) {
+        if (i && (size - i) % 3 == 0) room[to++] = ',';
+        room[to++] = digits[i];
+    }
+    room[to] = '\0';
+    return room;
+}
+
+const char *tool_counted(uint64_t number, const char *thing, char room[64])
+{
+    char digits[32];
+    snprintf(room, 64, "%s %s%s", tool_grouped(number, digits), thing, number == 1 ? "" : "s");
+    return room;
+}

@@ -1,0 +1,66 @@
+/* What the commands of the tool share: arguments, messages, output that appears whole or not at all. */
+#ifndef FICKLEGATE_TOOL_TOOL_H
+#define FICKLEGATE_TOOL_TOOL_H
+
+#include <argp.h>
+#include <ficklegate/workshop.h>
+#include <stdio.h>
+
+enum { EXIT_WELL = 0, EXIT_HELD_NOT = 1, EXIT_WRONG = 2 };
+
+typedef enum tool_form { FORM_TEXT, FORM_CSV } tool_form;
+
+enum { SETTINGS_MOST = 200 };
+
+/* The options every command knows. */
+typedef struct tool_options {
+    fg_setting settings[SETTINGS_MOST];
+    size_t setting_count;
+    tool_form form;
+    bool strict, quiet;
+    const char *gate, *recording;
+} tool_options;
+
+extern const struct argp tool_common;
+
+/* The file names in front: a gate, and for some commands a recording. */
+enum { WANTS_GATE = 1, WANTS_RECORDING = 2 };
+error_t tool_arguments(int key, char *argument, struct argp_state *state, int wants);
+
+/* Opens the gate and prints what the compiler found. EXIT_WELL if it can run. Close the file in any case. */
+int tool_open_gate(const tool_options *options, fg_gate_file *file);
+void tool_print_mistake(const fg_mistake *mistake);
+void tool_print_findings(const fg_gate_file *file, const tool_options *options);
+/* EXIT_HELD_NOT if --strict was given and there are warnings. */
+int tool_strict_status(const fg_gate_file *file, const tool_options *options);
+
+/* Results are gathered here and go to standard output when all is well. */
+FILE *tool_output_open(void);
+/* Copies them; EXIT_WRONG with a message if that fails. With `good` false drops them. */
+int tool_output_close(FILE *output, bool good);
+
+void tool_csv_cell(FILE *output, fg_text cell);
+void tool_text(FILE *output, fg_text text);
+/* Wraps a text to the width of the terminal, further lines indented; as it is where there is none. */
+void tool_wrapped(FILE *output, fg_text text, int indent);
+int tool_width(void);
+/* A number with commas between thousands. */
+const char *tool_grouped(uint64_t number, char room[32]);
+/* "1 row", "6,000 rows". */
+const char *tool_counted(uint64_t number, const char *thing, char room[64]);
+/* How a path is called in messages: "-" is standard input. */
+const char *tool_path(const char *path);
+/* Judges the gate anew with the numbers each trial sets; prints what is wrong then. */
+int tool_check_trials(const tool_options *options, const fg_gate_file *file);
+
+/* Progress on a terminal for what takes over a second. */
+void tool_progress(void *context, uint64_t rows);
+void tool_progress_end(void);
+/* What a replay came across, on standard error. */
+void tool_print_report(const tool_options *options, const char *recording, const fg_replay_report *report);
+
+int command_check(int argc, char **argv);
+int command_replay(int argc, char **argv);
+int command_trial(int argc, char **argv);
+
+#endif

@@ -1,0 +1,101 @@
+/* fickle trial GATE */
+#include "tool.h"
+
+#include <inttypes.h>
+
+typedef struct printer {
+    FILE *output;
+    const tool_options *options;
+    uint32_t counts[FG_OUTCOME_COUNT];
+} printer;
+
+static error_t parse(int key, char *argument, struct argp_state *state)
+{
+    return tool_arguments(key, argument, state, WANTS_GATE);
+}
+
+static void on_trial(void *context, const fg_trial *trial, const fg_replay_report *report)
+{
+    printer *p = context;
+    char room[64];
+    if (p->options->form == FORM_CSV) return;
+    fprintf(p->output, "%.*s  (%.*s: %s, %" PRId64 ".%03" PRId64 " s)\n", (int)trial->name.size, trial->name.at,
+            (int)trial->readings.size, trial->readings.at, tool_counted(report->rows, "row", room), report->length_ms / 1000,
+            report->length_ms % 1000);
+    if (report->unread_count) fprintf(p->output, "  no column for %s, so faulty throughout\n", report->unread);
+}
+
+static void on_result(void *context, const fg_trial_result *result)
+{
+    printer *p = context;
+    const char *word = fg_outcome_word(result->outcome);
+    p->counts[result->outcome]++;
+    if (p->options->form == FORM_CSV) {
+        tool_csv_cell(p->output, result->trial->name);
+        fprintf(p->output, ",%" PRIu32 ",%s,", result->line, word);
+        tool_csv_cell(p->output, result->because);
+        fputc('\n', p->output);
+        return;
+    }
+    fprintf(p->output, "  %-11s  line %-4" PRIu32 "  ", word, result->line);
+    tool_wrapped(p->output, result->expectation, 26);
+    fprintf(p->output, "\n%26s", "");
+    tool_wrapped(p->output, result->because, 26);
+    fputc('\n', p->output);
+}
+
+static void print_sum(const printer *p, uint32_t trials)
+{
+    const char *between = ": ";
+    if (p->options->form == FORM_CSV) return;
+    fprintf(p->output, "%" PRIu32 " trial%s", trials, trials == 1 ? "" : "s");
+    for (int i = 0; i < FG_OUTCOME_COUNT; i++) {
+        if (!p->counts[i] && i != FG_HELD) continue;
+        fprintf(p->output, "%s%" PRIu32 " %s", between, p->counts[i], fg_outcome_word((fg_outcome)i));
+        between = ", ";
+    }
+    fputc('\n', p->output);
+}
+
+static int run_trials(const tool_options *options, const fg_gate_file *file)
+{
+    const uint32_t trials = file->program.trial_count;
+    printer p = {.output = tool_output_open(), .options = options};
+    bool ran = true;
+    if (!p.output) return EXIT_WRONG;
+    if (options->form == FORM_CSV) fputs("trial,line,verdict,because\n", p.output);
+    const fg_trial_observer observer = {&p, on_trial, on_result};
+    for (uint32_t i = 0; i < trials && ran; i++) {
+        fg_mistake mistake = {0};
+        ran = fg_trial_run(file, options->settings, options->setting_count, i, &observer, &mistake) == FG_OK;
+        if (!ran) tool_print_mistake(&mistake);
+    }
+    print_sum(&p, trials);
+    int status = tool_output_close(p.output, ran);
+    if (status != EXIT_WELL) return status;
+    return p.counts[FG_FAILED] + p.counts[FG_NEVER_TRIED] + p.counts[FG_UNDECIDED] ? EXIT_HELD_NOT : EXIT_WELL;
+}
+
+int command_trial(int argc, char **argv)
+{
+    const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
+    const struct argp argp = {.parser = parse,
+                              .args_doc = "GATE",
+                              .doc = "Plays the recordings of a gate file's trials and says which expectations held."
+                                     "\vReadings are looked for beside the gate file. Status 1 if an expectation failed, was "
+                                     "never tried, or is undecided because its recording ends too early.",
+                              .children = children};
+    tool_options options = {0};
+    fg_gate_file file;
+    if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
+    int status = tool_open_gate(&options, &file);
+    if (status == EXIT_WELL && !file.program.trial_count) {
+        fprintf(stderr, "%s: error: it has no trials; add one: trial \"name\" { readings \"file.csv\"; expect ... }\n", file.path);
+        status = EXIT_WRONG;
+    }
+    if (status == EXIT_WELL) status = tool_check_trials(&options, &file);
+    if (status == EXIT_WELL) status = run_trials(&options, &file);
+    if (status == EXIT_WELL) status = tool_strict_status(&file, &options);
+    fg_gate_file_close(&file);
+    return status;
+}

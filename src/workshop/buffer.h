@@ -1,0 +1,29 @@
+/* A text that grows. */
+#ifndef FICKLEGATE_WORKSHOP_BUFFER_H
+#define FICKLEGATE_WORKSHOP_BUFFER_H
+
+#include <ficklegate/workshop.h>
+
+typedef struct fg_buffer {
+    char *text;
+    size_t size, room;
+    bool full; /* there was no memory for more: what came later is missing */
+} fg_buffer;
+
+void fg_buffer_add(fg_buffer *b, fg_text text);
+void fg_buffer_add_c(fg_buffer *b, const char *text);
+/* A value with its decimals and, unless it has none, its unit behind a space. */
+void fg_buffer_add_value(fg_buffer *b, fg_value value, const fg_declared *declared);
+/* A time in the shortest of ms, s: "250 ms", "2 s", "12.5 s". */
+void fg_buffer_add_time(fg_buffer *b, int64_t ms);
+void fg_buffer_add_number(fg_buffer *b, int64_t number);
+fg_text fg_buffer_text(const fg_buffer *b);
+void fg_buffer_free(fg_buffer *b);
+
+/* A mistake with its file, line and a text made as printf does. Returns `status`. */
+#if defined(__GNUC__)
+__attribute__((format(printf, 5, 6)))
+#endif
+fg_status fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file, uint64_t line, const char *format, ...);
+
+#endif

@@ -1,0 +1,434 @@
+#include "explain.h"
+
+#include <stdlib.h>
+
+bool fg_explainer_start(fg_explainer *x, const fg_program *program, const fg_run *run)
+{
+    const size_t slots = (size_t)program->gate.op_count + program->gate.watched_count;
+    *x = (fg_explainer){.program = program, .run = run};
+    x->slot_owners = calloc(slots + 1, sizeof(fg_declared *));
+    x->sensors = calloc((size_t)program->gate.sensor_count + 1, sizeof(fg_declared *));
+    x->flags = calloc((size_t)program->gate.flag_count + 1, sizeof(fg_declared *));
+    if (!x->slot_owners || !x->sensors || !x->flags) return false;
+    for (uint32_t i = 0; i < program->declared_count; i++) {
+        const fg_declared *d = &program->declared[i];
+        if (d->slot != FG_SLOT_NONE && !x->slot_owners[d->slot]) x->slot_owners[d->slot] = d;
+        if (d->kind == FG_KIND_SENSOR) x->sensors[d->index] = d;
+        if (d->kind == FG_KIND_FLAG) x->flags[d->index] = d;
+    }
+    return true;
+}
+
+void fg_explainer_end(fg_explainer *x)
+{
+    free(x->slot_owners);
+    free(x->sensors);
+    free(x->flags);
+    *x = (fg_explainer){0};
+}
+
+static fg_verdict now(const fg_explainer *x, uint16_t slot) { return fg_answer(x->run, slot); }
+
+static bool changed(const fg_explainer *x, uint16_t slot) { return x->before && x->before[slot] != now(x, slot); }
+
+/* ---- readings ---- */
+
+static void sensor_reason(const fg_explainer *x, const fg_declared *d, fg_buffer *out)
+{
+    const fg_sensor_state *state = fg_sensor_at(x->run, d->index);
+    const fg_sensor *sensor = &x->program->gate.sensors[d->index];
+    if (state->ok) {
+        fg_buffer_add_c(out, "reads ");
+        fg_buffer_add_value(out, state->value, d);
+    } else if (state->heard == FG_HEARD_NOTHING) {
+        fg_buffer_add_c(out, "nothing was read yet");
+    } else if (state->heard == FG_HEARD_FAULT) {
+        fg_buffer_add_c(out, "what was read is no reading");
+    } else {
+        fg_buffer_add_value(out, state->newest, d);
+        fg_buffer_add_c(out, " is outside trust ");
+        fg_declared bare = {.decimals = d->decimals};
+        fg_buffer_add_value(out, sensor->trusted.low, &bare);
+        fg_buffer_add_c(out, "..");
+        fg_buffer_add_value(out, sensor->trusted.high, d);
+    }
+}
+
+/* "depth 61.0 cm" */
+static void add_reading(const fg_explainer *x, uint16_t sensor, fg_buffer *out)
+{
+    fg_value value;
+    fg_buffer_add(out, x->sensors[sensor]->name);
+    fg_buffer_add_c(out, " ");
+    if (fg_sensor_value(x->run, sensor, &value))
+        fg_buffer_add_value(out, value, x->sensors[sensor]);
+    else
+        fg_buffer_add_c(out, "is faulty");
+}
+
+static void add_faulty(const fg_explainer *x, const fg_declared *sensor, fg_buffer *out)
+{
+    fg_buffer_add(out, sensor->name);
+    fg_buffer_add_c(out, " is faulty: ");
+    sensor_reason(x, sensor, out);
+}
+
+static void flag_reason(const fg_explainer *x, const fg_declared *d, fg_buffer *out)
+{
+    const fg_flag_state *state = fg_flag_at(x->run, d->index);
+    if (state->heard == FG_HEARD_NOTHING)
+        fg_buffer_add_c(out, "nothing was read yet");
+    else if (state->heard == FG_HEARD_FAULT)
+        fg_buffer_add_c(out, "what was read is neither yes nor no");
+    else
+        fg_buffer_add_c(out, state->newest ? "reads yes" : "reads no");
+    if (x->program->gate.flags[d->index].inverted && state->heard == FG_HEARD_VALUE) fg_buffer_add_c(out, ", inverted");
+}
+
+/* ---- limits ---- */
+
+static void add_comparison(const fg_comparison *c, const fg_declared *sensor, fg_buffer *out)
+{
+    static const char *const words[] = {"", "over ", "under ", "at least ", "at most ", "within ", "outside ", "near "};
+    const fg_declared bare = {.decimals = sensor->decimals};
+    const bool two = c->kind == FG_COMPARE_WITHIN || c->kind == FG_COMPARE_OUTSIDE;
+    fg_buffer_add_c(out, words[c->kind]);
+    if (two) {
+        fg_buffer_add_value(out, c->a, &bare);
+        fg_buffer_add_c(out, "..");
+    }
+    fg_buffer_add_value(out, two ? c->b : c->a, sensor);
+    if (c->kind != FG_COMPARE_NEAR) return;
+    fg_buffer_add_c(out, " by ");
+    fg_buffer_add_value(out, c->b, sensor);
+}
+
+static void add_for(const fg_settle *settle, fg_buffer *out)
+{
+    if (!settle->time) return;
+    fg_buffer_add_c(out, ", for ");
+    fg_buffer_add_time(out, settle->time);
+}
+
+static void add_margin(fg_value margin, const fg_declared *sensor, fg_buffer *out)
+{
+    if (!margin) return;
+    fg_buffer_add_c(out, ", by more than the margin of ");
+    fg_buffer_add_value(out, margin, sensor);
+}
+
+/* Why a rule on a sensor has no answer yet. */
+static void add_unsure_rule(const fg_explainer *x, uint16_t sensor, const fg_settle *settle, fg_buffer *out)
+{
+    fg_value value;
+    if (!fg_sensor_value(x->run, sensor, &value)) {
+        add_faulty(x, x->sensors[sensor], out);
+        return;
+    }
+    add_reading(x, sensor, out);
+    fg_buffer_add_c(out, " has not settled for ");
+    fg_buffer_add_time(out, settle->time);
+}
+
+static void threshold_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, fg_buffer *out)
+{
+    const fg_told *told = &x->program->told[slot];
+    const fg_threshold *rule = &x->program->gate.thresholds[op->rule];
+    const fg_verdict answer = now(x, slot);
+    if (answer == FG_UNSURE) {
+        add_unsure_rule(x, op->a, &rule->settle, out);
+        return;
+    }
+    add_reading(x, op->a, out);
+    fg_buffer_add_c(out, answer == FG_YES ? " is " : " is not ");
+    add_comparison(&told->comparison, x->sensors[op->a], out);
+    if (answer == FG_NO && x->before && x->before[slot] == FG_YES) add_margin(told->margin, x->sensors[op->a], out);
+    add_for(&rule->settle, out);
+}
+
+static void hysteresis_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, fg_buffer *out)
+{
+    const fg_told *told = &x->program->told[slot];
+    const fg_hysteresis *rule = &x->program->gate.hysteresis[op->rule];
+    const fg_verdict answer = now(x, slot);
+    fg_value value = 0;
+    if (answer == FG_UNSURE || !fg_sensor_value(x->run, op->a, &value)) {
+        add_unsure_rule(x, op->a, &rule->settle, out);
+        return;
+    }
+    const fg_range *side = answer == FG_YES ? &rule->on : &rule->off;
+    add_reading(x, op->a, out);
+    if (fg_range_holds(side, value)) {
+        fg_buffer_add_c(out, " is ");
+        add_comparison(answer == FG_YES ? &told->comparison : &told->off, x->sensors[op->a], out);
+        add_for(&rule->settle, out);
+        return;
+    }
+    fg_buffer_add_c(out, " is between the limits, ");
+    add_comparison(&told->comparison, x->sensors[op->a], out);
+    fg_buffer_add_c(out, " and ");
+    add_comparison(&told->off, x->sensors[op->a], out);
+}
+
+static void add_band_range(const fg_range *range, const fg_declared *sensor, fg_buffer *out)
+{
+    const fg_declared bare = {.decimals = sensor->decimals};
+    if (range->low == INT32_MIN && range->high == INT32_MAX) {
+        fg_buffer_add_c(out, "any reading");
+    } else if (range->low == INT32_MIN) {
+        fg_buffer_add_c(out, "at most ");
+        fg_buffer_add_value(out, range->high, sensor);
+    } else if (range->high == INT32_MAX) {
+        fg_buffer_add_c(out, "at least ");
+        fg_buffer_add_value(out, range->low, sensor);
+    } else {
+        fg_buffer_add_c(out, "within ");
+        fg_buffer_add_value(out, range->low, &bare);
+        fg_buffer_add_c(out, "..");
+        fg_buffer_add_value(out, range->high, sensor);
+    }
+}
+
+static void bands_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, fg_buffer *out)
+{
+    const fg_bands *rule = &x->program->gate.bands[op->rule];
+    const fg_verdict answer = now(x, slot);
+    fg_value value = 0;
+    if (answer == FG_UNSURE || !fg_sensor_value(x->run, op->a, &value)) {
+        add_unsure_rule(x, op->a, &rule->settle, out);
+        return;
+    }
+    add_reading(x, op->a, out);
+    const fg_band *band = NULL;
+    for (uint16_t i = 0; i < rule->count && !band; i++)
+        if (rule->bands[i].label == answer && fg_range_holds(&rule->bands[i].range, value)) band = &rule->bands[i];
+    if (band) {
+        fg_buffer_add_c(out, " is ");
+        add_band_range(&band->range, x->sensors[op->a], out);
+    } else if (answer == rule->otherwise) {
+        fg_buffer_add_c(out, answer == FG_NONE ? " is in no band" : " fits no other band");
+    } else {
+        fg_buffer_add_c(out, " is within the margin");
+    }
+    add_for(&rule->settle, out);
+}
+
+/* ---- conditions ---- */
+
+enum { ATOMS_MOST = 24, DEPTH_MOST = 6 };
+
+/* The parts of a condition that decide its present answer. */
+typedef struct atoms {
+    uint16_t slots[ATOMS_MOST];
+    int count;
+    bool more;
+} atoms;
+
+/* A condition that stands under a name of its own is an atom; and, or, not are looked through. */
+static void collect(const fg_explainer *x, uint16_t slot, bool top, int depth, atoms *found)
+{
+    const fg_op *op = &x->program->gate.ops[slot];
+    const bool joint = op->kind == FG_OP_AND || op->kind == FG_OP_OR || op->kind == FG_OP_NOT;
+    if (!joint || (!top && x->slot_owners[slot]) || depth > 200) {
+        for (int i = 0; i < found->count; i++)
+            if (found->slots[i] == slot) return;
+        found->more = found->more || found->count == ATOMS_MOST;
+        if (found->count < ATOMS_MOST) found->slots[found->count++] = slot;
+        return;
+    }
+    if (op->kind == FG_OP_NOT) {
+        collect(x, op->a, false, depth + 1, found);
+        return;
+    }
+    /* An `and` that is no is so by its no parts, one that is yes by all, one that is unsure by its unsure parts. */
+    const fg_verdict answer = now(x, slot);
+    const bool all = answer == (op->kind == FG_OP_AND ? FG_YES : FG_NO);
+    if (all || now(x, op->a) == answer) collect(x, op->a, false, depth + 1, found);
+    if (all || now(x, op->b) == answer) collect(x, op->b, false, depth + 1, found);
+}
+
+static void reason(const fg_explainer *x, uint16_t slot, int depth, fg_buffer *out);
+
+/* "gale is no", "tide is fair", "bilge 4.2 cm is under 5 cm": the shortest that names it with its answer. */
+static void short_form(const fg_explainer *x, uint16_t slot, fg_buffer *out)
+{
+    const fg_op *op = &x->program->gate.ops[slot];
+    const fg_declared *owner = x->slot_owners[slot];
+    if (op->kind == FG_OP_IS && !owner && x->slot_owners[op->a]) {
+        owner = x->slot_owners[op->a];
+        slot = op->a;
+    }
+    if (owner) {
+        fg_buffer_add(out, owner->name);
+        fg_buffer_add_c(out, " is ");
+        fg_buffer_add(out, fg_answer_text(owner, now(x, slot)));
+        return;
+    }
+    reason(x, slot, DEPTH_MOST, out);
+}
+
+/* The short form, and behind it why. */
+static void long_form(const fg_explainer *x, uint16_t slot, int depth, fg_buffer *out)
+{
+    const fg_op *op = &x->program->gate.ops[slot];
+    const bool named = x->slot_owners[slot] || (op->kind == FG_OP_IS && x->slot_owners[op->a]);
+    short_form(x, slot, out);
+    if (!named || depth >= DEPTH_MOST) return;
+    fg_buffer_add_c(out, " (");
+    reason(x, op->kind == FG_OP_IS && !x->slot_owners[slot] ? op->a : slot, depth + 1, out);
+    fg_buffer_add_c(out, ")");
+}
+
+static void condition_reason(const fg_explainer *x, uint16_t slot, int depth, fg_buffer *out)
+{
+    atoms found = {.count = 0};
+    int turned = 0, listed = 0;
+    collect(x, slot, true, 0, &found);
+    for (int i = 0; i < found.count; i++) turned += changed(x, found.slots[i]);
+    for (int i = 0; i < found.count; i++) {
+        if (turned && !changed(x, found.slots[i])) continue;
+        if (listed++) fg_buffer_add_c(out, "; ");
+        long_form(x, found.slots[i], depth, out);
+    }
+    if (turned == found.count) turned = 0;
+    for (int i = 0, others = 0; turned && i < found.count; i++) {
+        if (changed(x, found.slots[i])) continue;
+        fg_buffer_add_c(out, others++ ? ", " : "; with ");
+        short_form(x, found.slots[i], out);
+    }
+    if (found.more) fg_buffer_add_c(out, " and more");
+}
+
+static void compare_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, fg_buffer *out)
+{
+    fg_value value;
+    if (!fg_sensor_value(x->run, op->a, &value)) {
+        add_faulty(x, x->sensors[op->a], out);
+        return;
+    }
+    add_reading(x, op->a, out);
+    fg_buffer_add_c(out, now(x, slot) == FG_YES ? " is " : " is not ");
+    add_comparison(&x->program->told[slot].comparison, x->sensors[op->a], out);
+}
+
+static void output_is_reason(const fg_explainer *x, const fg_op *op, fg_buffer *out)
+{
+    char text[FG_LEVEL_TEXT_SIZE];
+    const fg_declared *output = NULL;
+    for (uint32_t i = 0; i < x->program->declared_count; i++) {
+        const fg_declared *d = &x->program->declared[i];
+        if (fg_kind_is_output(d->kind) && d->index == op->a) output = d;
+    }
+    if (!output) return;
+    size_t size = fg_level_text(&fg_output_at(x->run, op->a)->level, text);
+    fg_buffer_add(out, output->name);
+    fg_buffer_add_c(out, " is ");
+    fg_buffer_add(out, (fg_text){text, size});
+    fg_buffer_add_c(out, " (");
+    fg_explain(x, output, out);
+    fg_buffer_add_c(out, ")");
+}
+
+static void reason(const fg_explainer *x, uint16_t slot, int depth, fg_buffer *out)
+{
+    const fg_op *op = &x->program->gate.ops[slot];
+    switch ((fg_op_kind)op->kind) {
+    case FG_OP_SENSOR: sensor_reason(x, x->sensors[op->rule], out); return;
+    case FG_OP_FLAG: flag_reason(x, x->flags[op->rule], out); return;
+    case FG_OP_THRESHOLD: threshold_reason(x, op, slot, out); return;
+    case FG_OP_HYSTERESIS: hysteresis_reason(x, op, slot, out); return;
+    case FG_OP_BANDS: bands_reason(x, op, slot, out); return;
+    case FG_OP_COMPARE: compare_reason(x, op, slot, out); return;
+    case FG_OP_IS:
+        if (x->slot_owners[op->a]) long_form(x, slot, depth, out);
+        return;
+    case FG_OP_NOT:
+    case FG_OP_AND:
+    case FG_OP_OR: condition_reason(x, slot, depth, out); return;
+    case FG_OP_SENSOR_FAULTY:
+        if (now(x, slot) == FG_YES) {
+            add_faulty(x, x->sensors[op->rule], out);
+            return;
+        }
+        add_reading(x, op->rule, out);
+        fg_buffer_add_c(out, " is not faulty");
+        return;
+    case FG_OP_FLAG_FAULTY:
+        fg_buffer_add(out, x->flags[op->rule]->name);
+        fg_buffer_add_c(out, now(x, slot) == FG_YES ? " is faulty: " : " is not faulty: ");
+        flag_reason(x, x->flags[op->rule], out);
+        return;
+    case FG_OP_UNSURE: long_form(x, op->a, depth, out); return;
+    case FG_OP_OUTPUT_IS: output_is_reason(x, op, out); return;
+    }
+}
+
+void fg_explain_slot(const fg_explainer *x, uint16_t slot, fg_buffer *out)
+{
+    const fg_op *op = &x->program->gate.ops[slot];
+    const bool joint = op->kind == FG_OP_AND || op->kind == FG_OP_OR || op->kind == FG_OP_NOT;
+    if (joint)
+        condition_reason(x, slot, 0, out);
+    else
+        long_form(x, slot, 0, out);
+}
+
+/* ---- outputs ---- */
+
+static void rest_reason(const fg_explainer *x, const fg_output *output, fg_buffer *out)
+{
+    const fg_row *rows = &x->program->gate.rows[output->first_row];
+    int listed = 0;
+    fg_buffer_add_c(out, "rests, no row holds");
+    for (uint16_t i = 0; i < output->row_count; i++) {
+        if (rows[i].when != FG_WHEN || (x->before && !changed(x, rows[i].slot))) continue;
+        fg_buffer_add_c(out, listed++ ? "; " : ": ");
+        fg_explain_slot(x, rows[i].slot, out);
+    }
+}
+
+static void unsure_rows(const fg_explainer *x, const fg_output *output, uint16_t count, fg_buffer *out)
+{
+    const fg_row *rows = &x->program->gate.rows[output->first_row];
+    int listed = 0;
+    for (uint16_t i = 0; i < count; i++) {
+        if (rows[i].when != FG_WHEN || now(x, rows[i].slot) != FG_UNSURE) continue;
+        if (listed++) fg_buffer_add_c(out, "; ");
+        fg_explain_slot(x, rows[i].slot, out);
+    }
+}
+
+static void output_reason(const fg_explainer *x, const fg_declared *d, fg_buffer *out)
+{
+    const fg_output_state *state = fg_output_at(x->run, d->index);
+    const fg_output *output = &x->program->gate.outputs[d->index];
+    if (state->unsure) {
+        fg_buffer_add_c(out, "rests, a row is unsure: ");
+        unsure_rows(x, output, output->row_count, out);
+        return;
+    }
+    if (state->row == FG_ROW_NONE) {
+        rest_reason(x, output, out);
+        return;
+    }
+    const fg_row *row = &x->program->gate.rows[output->first_row + state->row];
+    fg_buffer_add_c(out, "row ");
+    fg_buffer_add_number(out, state->row + 1);
+    fg_buffer_add_c(out, ": ");
+    if (row->when == FG_WHEN) {
+        fg_explain_slot(x, row->slot, out);
+    } else if (row->when == FG_IF_UNSURE) {
+        fg_buffer_add_c(out, "a row above is unsure: ");
+        unsure_rows(x, output, state->row, out);
+    } else {
+        fg_buffer_add_c(out, state->row ? "no row above it holds" : "always");
+    }
+}
+
+void fg_explain(const fg_explainer *x, const fg_declared *d, fg_buffer *out)
+{
+    if (fg_kind_is_output(d->kind))
+        output_reason(x, d, out);
+    else if (d->slot != FG_SLOT_NONE)
+        reason(x, d->slot, 0, out);
+}

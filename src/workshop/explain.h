@@ -1,0 +1,25 @@
+/* Reasons: why a name has the answer it has, down to the readings and limits. */
+#ifndef FICKLEGATE_WORKSHOP_EXPLAIN_H
+#define FICKLEGATE_WORKSHOP_EXPLAIN_H
+
+#include "buffer.h"
+
+typedef struct fg_explainer {
+    const fg_program *program;
+    const fg_declared **slot_owners; /* the name whose slot it is, or NULL */
+    const fg_declared **sensors, **flags;
+    const fg_run *run;
+    const fg_verdict *before; /* the answers one step ago; NULL at the first step */
+} fg_explainer;
+
+/* False: no memory. */
+bool fg_explainer_start(fg_explainer *x, const fg_program *program, const fg_run *run);
+void fg_explainer_end(fg_explainer *x);
+
+/* The reason of a name's present answer or level. What changed at this step comes first. */
+void fg_explain(const fg_explainer *x, const fg_declared *declared, fg_buffer *out);
+
+/* The reason of the answer under a slot. */
+void fg_explain_slot(const fg_explainer *x, uint16_t slot, fg_buffer *out);
+
+#endif

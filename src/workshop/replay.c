@@ -1,0 +1,349 @@
+/* A recording through a gate on the simulated board: rows become readings, steps become reports of what changed. */
+#include "explain.h"
+
+#include <ficklegate/sim.h>
+
+#include <inttypes.h>
+#include <stdlib.h>
+#include <string.h>
+
+/* What a column of the recording is for. */
+typedef struct column {
+    uint16_t input; /* as the port numbers them */
+    bool counts;    /* NAME.raw */
+    bool flag;
+    const fg_declared *declared; /* NULL: nobody's */
+} column;
+
+typedef struct player {
+    const fg_program *program;
+    const fg_replay_observer *observer;
+    fg_replay_report *report;
+    fg_status status;
+    bool stopped; /* the observer has seen enough */
+
+    fg_sim sim;
+    fg_port port;
+    void *memory;
+    fg_run *run;
+    fg_verdict *before;
+    fg_explainer explainer;
+    fg_buffer because;
+
+    column *columns;
+    size_t column_count;
+
+    bool began, stepped;
+    int64_t first_ms, row_ms; /* of the first and the newest row, as written */
+    int64_t t_ms;             /* of the newest row, from the first, wraps taken out */
+    int64_t next_ms;          /* of the next step, with `every` */
+} player;
+
+/* ---- reports ---- */
+
+/* Did this name change, and if so from what to what? `was` and `is` are room for levels. */
+static bool change_of(const player *p, const fg_declared *d, fg_change *change, char *was, char *is)
+{
+    if (fg_kind_is_output(d->kind)) {
+        const fg_output_state *state = fg_output_at(p->run, d->index);
+        if (!state->changed) return false;
+        change->was = (fg_text){was, fg_level_text(&state->before, was)};
+        change->is = (fg_text){is, fg_level_text(&state->level, is)};
+        return true;
+    }
+    if (d->slot == FG_SLOT_NONE) return false;
+    const fg_verdict before = p->before[d->slot], now = fg_answer(p->run, d->slot);
+    change->was = fg_answer_text(d, before);
+    change->is = fg_answer_text(d, now);
+    return !p->stepped || before != now;
+}
+
+static bool report_changes(player *p, int64_t t_ms)
+{
+    p->explainer.before = p->stepped ? p->before : NULL;
+    for (uint32_t i = 0; i < p->program->declared_count; i++) {
+        char was[FG_LEVEL_TEXT_SIZE], is[FG_LEVEL_TEXT_SIZE];
+        const fg_declared *d = &p->program->declared[i];
+        fg_change change = {.t_ms = t_ms, .declared = d};
+        if (!change_of(p, d, &change, was, is)) continue;
+        p->report->changes++;
+        if (!p->observer->change) continue;
+        if (!p->stepped) change.was = (fg_text){0};
+        p->because.size = 0;
+        fg_explain(&p->explainer, d, &p->because);
+        change.because = fg_buffer_text(&p->because);
+        if (!p->observer->change(p->observer->context, &change)) return false;
+    }
+    return true;
+}
+
+static void count_faulty(player *p)
+{
+    const fg_gate *gate = &p->program->gate;
+    for (uint16_t i = 0; i < gate->sensor_count; i++) p->report->faulty_steps += !fg_sensor_at(p->run, i)->ok;
+    for (uint16_t i = 0; i < gate->flag_count; i++)
+        p->report->faulty_steps += fg_flag_at(p->run, i)->heard != FG_HEARD_VALUE;
+}
+
+static bool step_at(player *p, int64_t t_ms, bool last)
+{
+    const size_t answers = p->program->gate.op_count;
+    const size_t written = p->sim.event_count;
+    p->sim.now = (fg_time)((uint64_t)p->first_ms + (uint64_t)t_ms);
+    (void)fg_port_step(&p->port, p->run);
+    p->report->steps++;
+    count_faulty(p);
+    bool quiet = p->stepped && p->sim.event_count == written && !memcmp(p->before, fg_answers(p->run), answers);
+    bool go_on = quiet || report_changes(p, t_ms);
+    if (go_on && p->observer->step)
+        go_on = p->observer->step(p->observer->context, p->run, p->stepped ? p->before : NULL, t_ms, last);
+    memcpy(p->before, fg_answers(p->run), answers + p->program->gate.watched_count);
+    p->stepped = true;
+    p->stopped = !go_on;
+    return go_on;
+}
+
+/* ---- rows ---- */
+
+static fg_text trimmed(fg_text text)
+{
+    while (text.size && (text.at[0] == ' ' || text.at[0] == '\t')) text = (fg_text){text.at + 1, text.size - 1};
+    while (text.size && (text.at[text.size - 1] == ' ' || text.at[text.size - 1] == '\t')) text.size--;
+    return text;
+}
+
+static bool same_letters(fg_text text, const char *word)
+{
+    size_t i = 0;
+    for (; i < text.size && word[i]; i++) {
+        char c = text.at[i];
+        if (c >= 'A' && c <= 'Z') c = (char)(c - 'A' + 'a');
+        if (c != word[i]) return false;
+    }
+    return i == text.size && !word[i];
+}
+
+static bool read_flag(fg_text cell, int32_t *value)
+{
+    static const char *const words[] = {"0", "1", "no", "yes", "false", "true", "off", "on"};
+    for (int i = 0; i < 8; i++)
+        if (same_letters(cell, words[i])) {
+            *value = i & 1;
+            return true;
+        }
+    return false;
+}
+
+static void keep_text(char *to, size_t room, fg_text text)
+{
+    size_t size = text.size < room - 1 ? text.size : room - 1;
+    memcpy(to, text.at, size);
+    to[size] = '\0';
+}
+
+/* A cell that is no number, or one that no sensor can hold, is a faulty reading. */
+static void put_cell(player *p, const column *c, fg_text cell, fg_time at, uint64_t line)
+{
+    int32_t value = 0;
+    cell = trimmed(cell);
+    if (!cell.size) return;
+    bool good = c->flag ? read_flag(cell, &value)
+                        : fg_value_read(cell.at, cell.size, c->counts ? 0 : c->declared->decimals, &value) == FG_OK;
+    if (!good && !p->report->unreadable++) {
+        p->report->unreadable_line = line;
+        keep_text(p->report->unreadable_cell, sizeof p->report->unreadable_cell, cell);
+        keep_text(p->report->unreadable_name, sizeof p->report->unreadable_name, c->declared->name);
+    }
+    fg_reading_kind kind = !good ? FG_READING_FAULT : c->counts ? FG_READING_COUNTS : FG_READING_VALUE;
+    if (!fg_sim_put(&p->sim, c->input, kind, value, at) && p->program->gate.every) p->report->overlooked++;
+}
+
+/* The time of a row, from the first: steps of less than 2^31 ms forwards on a clock that wraps. */
+static bool take_time(player *p, int64_t t_ms, uint64_t line, fg_mistake *mistake)
+{
+    if (!p->began) {
+        p->first_ms = p->row_ms = t_ms;
+        p->began = true;
+        return true;
+    }
+    const uint32_t forward = (uint32_t)(uint64_t)t_ms - (uint32_t)(uint64_t)p->row_ms;
+    if (forward > INT32_MAX) {
+        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", line, "the time goes backwards here: %" PRId64 " ms after %" PRId64 " ms",
+                       t_ms, p->row_ms);
+        return false;
+    }
+    p->row_ms = t_ms;
+    p->t_ms += forward;
+    return true;
+}
+
+static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake)
+{
+    enum { PROGRESS_ROWS = 16384 };
+    player *p = context;
+    const int64_t before = p->t_ms;
+    const bool first = !p->began;
+    const fg_time every = p->program->gate.every;
+    if (!take_time(p, t_ms, line, mistake)) return false;
+    if (every) {
+        for (; p->next_ms < p->t_ms; p->next_ms += every)
+            if (!step_at(p, p->next_ms, false)) return false;
+    } else if (!first && p->t_ms != before && !step_at(p, before, false)) {
+        return false;
+    }
+    const fg_time at = (fg_time)((uint64_t)p->first_ms + (uint64_t)p->t_ms);
+    for (size_t i = 0; i < count; i++)
+        if (p->columns[i].declared) put_cell(p, &p->columns[i], cells[i], at, line);
+    if (++p->report->rows % PROGRESS_ROWS == 0 && p->observer->progress)
+        p->observer->progress(p->observer->context, p->report->rows);
+    return true;
+}
+
+static void last_steps(player *p)
+{
+    const fg_time every = p->program->gate.every;
+    if (!p->began || p->stopped) return;
+    p->report->length_ms = p->t_ms;
+    if (!every) {
+        (void)step_at(p, p->t_ms, true);
+        return;
+    }
+    for (; p->next_ms <= p->t_ms; p->next_ms += every)
+        if (!step_at(p, p->next_ms, p->t_ms - p->next_ms < every)) return;
+    for (uint16_t i = 0; i < p->sim.input_count; i++) p->report->overlooked += p->sim.inputs[i].kind != FG_READING_NONE;
+}
+
+/* ---- the heading ---- */
+
+static void list_name(char *list, size_t room, fg_text name)
+{
+    size_t size = strlen(list);
+    if (size + name.size + 3 > room) return;
+    if (size) {
+        memcpy(list + size, ", ", 2);
+        size += 2;
+    }
+    memcpy(list + size, name.at, name.size);
+    list[size + name.size] = '\0';
+}
+
+static const fg_declared *input_of(const player *p, fg_text name, bool *counts)
+{
+    static const char raw[] = ".raw";
+    const size_t tail = sizeof raw - 1;
+    const fg_declared *d = fg_program_find(p->program, name);
+    *counts = false;
+    if (!d && name.size > tail && !memcmp(name.at + name.size - tail, raw, tail)) {
+        d = fg_program_find(p->program, (fg_text){name.at, name.size - tail});
+        *counts = d && d->kind == FG_KIND_SENSOR;
+        if (!*counts) d = NULL;
+    }
+    return d && (d->kind == FG_KIND_SENSOR || d->kind == FG_KIND_FLAG) ? d : NULL;
+}
+
+/* Gives a column to its sensor or flag; each has one at most. */
+static bool take_column(player *p, size_t i, fg_text name, const fg_declared **owners, fg_mistake *mistake)
+{
+    bool counts;
+    const fg_declared *d = input_of(p, name, &counts);
+    const fg_gate *gate = &p->program->gate;
+    if (!d) return true;
+    const bool flag = d->kind == FG_KIND_FLAG;
+    const uint16_t input = (uint16_t)(d->index + (flag ? gate->sensor_count : 0));
+    if (counts && !gate->sensors[d->index].line_count) {
+        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
+                       "the column '%.*s' holds counts, but the sensor has no 'raw ... reads' to make units of them",
+                       (int)name.size, name.at);
+        return false;
+    }
+    if (owners[input]) {
+        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0, "'%.*s' has two columns; take one of them out", (int)d->name.size,
+                       d->name.at);
+        return false;
+    }
+    owners[input] = d;
+    p->columns[i] = (column){input, counts, flag, d};
+    return true;
+}
+
+static bool on_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
+{
+    player *p = context;
+    const fg_declared **owners = calloc((size_t)p->sim.input_count + 1, sizeof(fg_declared *));
+    p->columns = calloc(count, sizeof *p->columns);
+    p->column_count = count;
+    bool good = owners && p->columns;
+    if (!good) fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory for its columns");
+    for (size_t i = 0; good && i < count; i++) {
+        list_name(p->report->columns, sizeof p->report->columns, columns[i]);
+        good = take_column(p, i, columns[i], owners, mistake);
+    }
+    uint32_t inputs = 0;
+    for (uint32_t i = 0; good && i < p->program->declared_count; i++) {
+        const fg_declared *d = &p->program->declared[i];
+        if (d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_FLAG) continue;
+        inputs++;
+        if (owners[d->index + (d->kind == FG_KIND_FLAG ? p->program->gate.sensor_count : 0)]) continue;
+        p->report->unread_count++;
+        list_name(p->report->unread, sizeof p->report->unread, d->name);
+    }
+    if (good && p->report->unread_count == inputs) {
+        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0, "no column belongs to a sensor or flag of the gate; it has %s, the gate has %s",
+                       p->report->columns, inputs ? p->report->unread : "none");
+        good = false;
+    }
+    free(owners);
+    return good;
+}
+
+/* ---- the way in ---- */
+
+static bool start(player *p)
+{
+    const fg_gate *gate = &p->program->gate;
+    const size_t size = fg_run_size(gate);
+    p->sim.input_count = (uint16_t)(gate->sensor_count + gate->flag_count);
+    p->sim.output_count = gate->output_count;
+    p->sim.inputs = calloc((size_t)p->sim.input_count + 1, sizeof *p->sim.inputs);
+    p->sim.outputs = calloc((size_t)p->sim.output_count + 1, sizeof *p->sim.outputs);
+    p->before = calloc((size_t)gate->op_count + gate->watched_count + 1, 1);
+    p->memory = malloc(size);
+    if (!p->sim.inputs || !p->sim.outputs || !p->before || !p->memory) return false;
+    if (fg_run_start(gate, p->memory, size, &p->run) != FG_OK) return false;
+    fg_sim_start(&p->sim, 0);
+    p->port = fg_sim_port(&p->sim);
+    if (!fg_explainer_start(&p->explainer, p->program, p->run)) return false;
+    return true;
+}
+
+static void finish(player *p)
+{
+    fg_explainer_end(&p->explainer);
+    fg_buffer_free(&p->because);
+    free(p->columns);
+    free(p->memory);
+    free(p->before);
+    free(p->sim.inputs);
+    free(p->sim.outputs);
+}
+
+fg_status fg_replay(const fg_program *program, const char *recording, const fg_replay_observer *observer,
+                    fg_replay_report *report, fg_mistake *mistake)
+{
+    player p = {.program = program, .observer = observer, .report = report};
+    *report = (fg_replay_report){0};
+    *mistake = (fg_mistake){0};
+    fg_status status;
+    if (start(&p)) {
+        const fg_recording_sink sink = {&p, on_heading, on_row};
+        status = fg_recording_read(recording, &sink, mistake);
+        if (status == FG_OK && !report->rows)
+            status = fg_mistake_set(mistake, FG_ERROR_RECORDING, recording, 0, "has a heading but no rows");
+        if (status == FG_OK) last_steps(&p);
+        if (p.stopped) status = FG_OK;
+    } else {
+        status = fg_mistake_set(mistake, FG_ERROR_MEMORY, recording, 0, "there is not enough memory to play it");
+    }
+    finish(&p);
+    return status;
+}

@@ -1,0 +1,365 @@
+/* Trials: the recording is played once, every expectation watches each step, and at the end each says how it came out. */
+#include "explain.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+/* What watching one expectation has come to. */
+typedef struct watcher {
+    const fg_expect *expect;
+    fg_outcome outcome;
+    bool decided;
+    bool looked;     /* it was put to the test at least once */
+    bool stepped;    /* there was a step before */
+    fg_verdict last; /* the answer at the step before; of `changes` and `goes` the last sure one */
+    int64_t off_by;  /* how far from its time it began */
+    uint32_t count;  /* changes, or labels matched */
+    fg_buffer because;
+} watcher;
+
+typedef struct trial_run {
+    const fg_gate_file *file;
+    const fg_trial *trial;
+    watcher *watchers;
+    fg_explainer explainer;
+    bool explains;
+    int64_t t_ms; /* of the present step */
+    bool last;    /* no step follows */
+} trial_run;
+
+static void decide(watcher *w, fg_outcome outcome)
+{
+    w->outcome = outcome;
+    w->decided = true;
+}
+
+static void say_at(watcher *w, int64_t t_ms)
+{
+    w->because.size = 0;
+    fg_buffer_add_c(&w->because, "at ");
+    fg_buffer_add_time(&w->because, t_ms);
+}
+
+/* "at 12.4 s it is no: bilge 4.2 cm is not over 5 cm" */
+static void say_answer(trial_run *r, watcher *w, const char *is, uint16_t slot)
+{
+    say_at(w, r->t_ms);
+    fg_buffer_add_c(&w->because, is);
+    fg_explain_slot(&r->explainer, slot, &w->because);
+}
+
+static const char *it_is(fg_verdict answer)
+{
+    return answer == FG_YES ? " it is yes: " : answer == FG_NO ? " it is no: " : " it is unsure: ";
+}
+
+static bool in_time(const fg_expect *e, int64_t t_ms) { return t_ms >= e->from && t_ms <= e->to; }
+
+static void watch_begins(trial_run *r, watcher *w, fg_verdict answer)
+{
+    const fg_expect *e = w->expect;
+    const bool in = in_time(e, r->t_ms), begins = w->stepped && w->last != FG_YES && answer == FG_YES;
+    const int64_t off = r->t_ms < e->from ? (int64_t)e->from - r->t_ms : r->t_ms - (int64_t)e->to;
+    if (in) w->looked = true;
+    if (!begins || (!in && w->because.size && off >= w->off_by)) return;
+    w->off_by = off; /* of the beginnings at the wrong time the nearest is told */
+    say_answer(r, w, in ? " it began: " : " it began, not in time: ", e->slot);
+    if (in) decide(w, FG_HELD);
+}
+
+static void watch_always(trial_run *r, watcher *w, const fg_run *run, fg_verdict answer)
+{
+    const fg_expect *e = w->expect;
+    if (e->while_slot != FG_SLOT_NONE && fg_answer(run, e->while_slot) != FG_YES) return;
+    w->looked = true;
+    if (e->kind == FG_EXPECT_ALWAYS ? answer == FG_YES : answer != FG_YES) return;
+    say_answer(r, w, it_is(answer), e->slot);
+    if (e->while_slot != FG_SLOT_NONE) {
+        fg_buffer_add_c(&w->because, ", while ");
+        fg_explain_slot(&r->explainer, e->while_slot, &w->because);
+    }
+    decide(w, FG_FAILED);
+}
+
+static void watch_at(trial_run *r, watcher *w, fg_verdict answer)
+{
+    const fg_expect *e = w->expect;
+    if (e->kind == FG_EXPECT_AT ? r->t_ms > e->from : !r->last) return;
+    w->outcome = answer == FG_YES ? FG_HELD : FG_FAILED;
+    say_answer(r, w, it_is(answer), e->slot);
+}
+
+static void watch_from(trial_run *r, watcher *w, fg_verdict answer)
+{
+    if (!in_time(w->expect, r->t_ms)) return;
+    w->looked = true;
+    if (answer == FG_YES) return;
+    say_answer(r, w, it_is(answer), w->expect->slot);
+    decide(w, FG_FAILED);
+}
+
+static void watch_goes(trial_run *r, watcher *w, const fg_run *run)
+{
+    const fg_expect *e = w->expect;
+    const fg_declared *bands = &r->file->program.declared[e->declared];
+    const fg_verdict answer = fg_answer(run, bands->slot);
+    if (answer == FG_UNSURE || (w->looked && answer == w->last)) return;
+    w->looked = true;
+    w->last = answer;
+    if (w->count < e->label_count && e->labels[w->count] == answer) {
+        w->count++;
+        return;
+    }
+    say_at(w, r->t_ms);
+    fg_buffer_add_c(&w->because, " it went to ");
+    fg_buffer_add(&w->because, fg_answer_text(bands, answer));
+    fg_buffer_add_c(&w->because, " (");
+    fg_explain(&r->explainer, bands, &w->because);
+    fg_buffer_add_c(&w->because, "); expected ");
+    if (w->count < e->label_count)
+        fg_buffer_add(&w->because, fg_answer_text(bands, e->labels[w->count]));
+    else
+        fg_buffer_add_c(&w->because, "nothing more");
+    decide(w, FG_FAILED);
+}
+
+static void watch_changes(trial_run *r, watcher *w, const fg_run *run)
+{
+    const fg_declared *d = &r->file->program.declared[w->expect->declared];
+    bool changed;
+    if (fg_kind_is_output(d->kind)) {
+        changed = fg_output_at(run, d->index)->changed && w->looked;
+    } else {
+        const fg_verdict answer = fg_answer(run, d->slot);
+        if (answer == FG_UNSURE) return;
+        changed = w->looked && answer != w->last;
+        w->last = answer;
+    }
+    w->looked = true;
+    if (!changed || ++w->count <= w->expect->most) return;
+    if (w->count != w->expect->most + 1) return;
+    say_at(w, r->t_ms);
+    fg_buffer_add_c(&w->because, " it changed once more: ");
+    fg_explain(&r->explainer, d, &w->because);
+    w->outcome = FG_FAILED;
+}
+
+static void watch(trial_run *r, watcher *w, const fg_run *run)
+{
+    const fg_expect *e = w->expect;
+    const fg_verdict answer = e->slot == FG_SLOT_NONE ? (fg_verdict)FG_UNSURE : fg_answer(run, e->slot);
+    if (w->decided) return;
+    switch (e->kind) {
+    case FG_EXPECT_AT:
+    case FG_EXPECT_AT_END: watch_at(r, w, answer); return;
+    case FG_EXPECT_FROM: watch_from(r, w, answer); return;
+    case FG_EXPECT_ALWAYS:
+    case FG_EXPECT_NEVER: watch_always(r, w, run, answer); return;
+    case FG_EXPECT_GOES: watch_goes(r, w, run); return;
+    case FG_EXPECT_CHANGES: watch_changes(r, w, run); return;
+    case FG_EXPECT_BEGINS:
+        watch_begins(r, w, answer);
+        w->last = answer;
+        w->stepped = true;
+        return;
+    }
+}
+
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last)
+{
+    trial_run *r = context;
+    r->t_ms = t_ms;
+    r->last = last;
+    if (!r->explains) {
+        r->explains = fg_explainer_start(&r->explainer, &r->file->program, run);
+        if (!r->explains) return false;
+    }
+    r->explainer.before = before;
+    for (uint32_t i = 0; i < r->trial->expect_count; i++) watch(r, &r->watchers[i], run);
+    return true;
+}
+
+/* ---- the end ---- */
+
+static void undecided(watcher *w, int64_t end_ms, int64_t needed_ms)
+{
+    w->because.size = 0;
+    fg_buffer_add_c(&w->because, "the recording ends at ");
+    fg_buffer_add_time(&w->because, end_ms);
+    fg_buffer_add_c(&w->because, ", before ");
+    fg_buffer_add_time(&w->because, needed_ms);
+    decide(w, FG_UNDECIDED);
+}
+
+static void never_tried(watcher *w, const char *because)
+{
+    w->because.size = 0;
+    fg_buffer_add_c(&w->because, because);
+    decide(w, FG_NEVER_TRIED);
+}
+
+static void held(watcher *w, const char *because)
+{
+    w->because.size = 0;
+    fg_buffer_add_c(&w->because, because);
+    decide(w, FG_HELD);
+}
+
+static void finish_goes(trial_run *r, watcher *w)
+{
+    const fg_declared *bands = &r->file->program.declared[w->expect->declared];
+    if (w->count == w->expect->label_count) {
+        held(w, "it went that way");
+        return;
+    }
+    w->because.size = 0;
+    fg_buffer_add_c(&w->because, "it never went to ");
+    fg_buffer_add(&w->because, fg_answer_text(bands, w->expect->labels[w->count]));
+    fg_buffer_add_c(&w->because, "; it ended in ");
+    fg_buffer_add(&w->because, fg_answer_text(bands, w->last));
+    decide(w, FG_FAILED);
+}
+
+static void finish_changes(watcher *w)
+{
+    if (w->count <= w->expect->most) {
+        held(w, "it changed ");
+    } else {
+        fg_buffer_add_c(&w->because, "; in all it changed ");
+        decide(w, FG_FAILED);
+    }
+    fg_buffer_add_number(&w->because, w->count);
+    fg_buffer_add_c(&w->because, w->count == 1 ? " time" : " times");
+}
+
+static void finish(trial_run *r, watcher *w, int64_t end_ms)
+{
+    const fg_expect *e = w->expect;
+    if (w->decided) return;
+    switch (e->kind) {
+    case FG_EXPECT_AT_END: break;
+    case FG_EXPECT_AT:
+        if (end_ms < e->from) undecided(w, end_ms, e->from);
+        break;
+    case FG_EXPECT_FROM:
+        if (end_ms < e->to)
+            undecided(w, end_ms, e->to);
+        else if (!w->looked)
+            never_tried(w, "no step lies in this time");
+        else
+            held(w, "it was yes all the time");
+        break;
+    case FG_EXPECT_BEGINS:
+        if (end_ms < e->to)
+            undecided(w, end_ms, e->to);
+        else if (!w->looked)
+            never_tried(w, "no step lies in this time");
+        else {
+            if (!w->because.size) fg_buffer_add_c(&w->because, "it never began");
+            decide(w, FG_FAILED);
+        }
+        break;
+    case FG_EXPECT_ALWAYS:
+    case FG_EXPECT_NEVER:
+        if (!w->looked)
+            never_tried(w, "what stands behind 'while' was never yes");
+        else
+            held(w, e->kind == FG_EXPECT_ALWAYS ? "it was yes at every step looked at" : "it was never yes");
+        break;
+    case FG_EXPECT_GOES:
+        if (!w->looked)
+            never_tried(w, "it was unsure all the time");
+        else
+            finish_goes(r, w);
+        break;
+    case FG_EXPECT_CHANGES:
+        if (!w->looked)
+            never_tried(w, "it was unsure all the time");
+        else
+            finish_changes(w);
+        break;
+    }
+}
+
+static fg_text expectation_text(const fg_gate_file *file, const fg_expect *e)
+{
+    fg_text text = {file->text.at + e->span.at, e->span.size};
+    const size_t word = strlen("expect");
+    if (text.size > word) text = (fg_text){text.at + word, text.size - word};
+    while (text.size && (text.at[0] == ' ' || text.at[0] == '\t')) text = (fg_text){text.at + 1, text.size - 1};
+    return text;
+}
+
+/* A file named in a gate stands beside the gate, unless its path begins at the root. */
+static char *beside(const char *gate, fg_text name)
+{
+    const char *slash = strrchr(gate, '/');
+    size_t folder = slash && !(name.size && name.at[0] == '/') ? (size_t)(slash - gate) + 1 : 0;
+    char *path = malloc(folder + name.size + 1);
+    if (!path) return NULL;
+    memcpy(path, gate, folder);
+    memcpy(path + folder, name.at, name.size);
+    path[folder + name.size] = '\0';
+    return path;
+}
+
+static void report(trial_run *r, const fg_trial_observer *observer, const fg_replay_report *replayed)
+{
+    if (observer->trial) observer->trial(observer->context, r->trial, replayed);
+    for (uint32_t i = 0; i < r->trial->expect_count; i++) {
+        watcher *w = &r->watchers[i];
+        finish(r, w, replayed->length_ms);
+        const fg_trial_result result = {.trial = r->trial,
+                                        .expect = w->expect,
+                                        .line = fg_text_place(r->file->text, w->expect->span.at).line,
+                                        .expectation = expectation_text(r->file, w->expect),
+                                        .outcome = w->outcome,
+                                        .because = fg_buffer_text(&w->because)};
+        observer->result(observer->context, &result);
+    }
+}
+
+static fg_status play(trial_run *r, const char *readings, const fg_trial_observer *observer, fg_mistake *mistake)
+{
+    const fg_replay_observer replay = {.context = r, .step = on_step};
+    fg_replay_report replayed;
+    for (uint32_t i = 0; i < r->trial->expect_count; i++) r->watchers[i].expect = &r->trial->expects[i];
+    fg_status status = fg_replay(&r->file->program, readings, &replay, &replayed, mistake);
+    if (status == FG_OK && !r->explains) status = fg_mistake_set(mistake, FG_ERROR_MEMORY, readings, 0, "there is not enough memory");
+    if (status == FG_OK) report(r, observer, &replayed);
+    if (r->explains) fg_explainer_end(&r->explainer);
+    for (uint32_t i = 0; i < r->trial->expect_count; i++) fg_buffer_free(&r->watchers[i].because);
+    return status;
+}
+
+fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, size_t setting_count, uint32_t trial,
+                       const fg_trial_observer *observer, fg_mistake *mistake)
+{
+    fg_gate_file own;
+    if (trial >= file->program.trial_count) return FG_ERROR_ARGUMENT;
+    fg_status status = fg_gate_file_for_trial(file, settings, setting_count, (int32_t)trial, &own, mistake);
+    if (status == FG_ERROR_GATE) {
+        const fg_finding *finding = own.program.findings;
+        fg_mistake_set(mistake, status, file->path, fg_text_place(own.text, finding->span.at).line, "%.*s",
+                       (int)finding->what.size, finding->what.at);
+    }
+    if (status == FG_OK) {
+        trial_run r = {.file = &own, .trial = &own.program.trials[trial]};
+        r.watchers = calloc((size_t)r.trial->expect_count + 1, sizeof *r.watchers);
+        char *readings = beside(file->path, r.trial->readings);
+        if (r.watchers && readings)
+            status = play(&r, readings, observer, mistake);
+        else
+            status = fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory");
+        if (status == FG_ERROR_FILE) { /* say where the gate asks for it */
+            char text[sizeof mistake->text];
+            memcpy(text, mistake->text, sizeof text);
+            fg_mistake_set(mistake, status, file->path, fg_text_place(own.text, r.trial->readings_span.at).line,
+                           "the readings '%s' %s; a recording stands beside the gate file", readings, text);
+        }
+        free(r.watchers);
+        free(readings);
+    }
+    fg_gate_file_close(&own);
+    return status;
+}

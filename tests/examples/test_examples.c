@@ -1,0 +1,108 @@
+/* The examples do what their comments say. */
+#include "../support/case_file.h"
+#include "../support/suite.h"
+
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <sys/wait.h>
+
+static char *output_of(const char *command, int *status)
+{
+    FILE *pipe = popen(command, "r");
+    ck_assert_ptr_nonnull(pipe);
+    char *text = calloc(1, 1 << 20);
+    size_t size = fread(text, 1, (1 << 20) - 1, pipe);
+    text[size] = '\0';
+    *status = WEXITSTATUS(pclose(pipe));
+    return text;
+}
+
+START_TEST(test_night_bike)
+{
+    int status;
+    char *text = output_of(NIGHT_BIKE, &status);
+    ck_assert_int_eq(status, 0);
+    ck_assert_str_eq(text, "  12.2 s  front  100 %\n"
+                           "  12.2 s  rear   40 %\n"
+                           "  30.0 s  rear   100 %\n"
+                           "  32.0 s  rear   40 %\n"
+                           "  45.0 s  rear   100 %\n"
+                           "  45.1 s  rear   40 %\n"
+                           "  50.0 s  front  0 %\n"
+                           "  50.0 s  rear   0 %\n"
+                           "  52.0 s  front  100 %\n"
+                           "  52.0 s  rear   40 %\n");
+    free(text);
+}
+END_TEST
+
+/* The recording that is kept is the one its program makes. */
+START_TEST(test_harbour_recording)
+{
+    int status;
+    char *kept = read_whole(ROOT "/examples/harbour/spring-tide.csv", NULL), *made = output_of(MAKE_RECORDING, &status);
+    ck_assert_int_eq(status, 0);
+    ck_assert(kept && strcmp(kept, made) == 0);
+    free(kept);
+    free(made);
+}
+END_TEST
+
+START_TEST(test_harbour_check)
+{
+    int status;
+    char *text = output_of(FICKLE " check --strict " ROOT "/examples/harbour/harbour.gate 2>&1", &status);
+    ck_assert_msg(status == 0, "%s", text);
+    free(text);
+}
+END_TEST
+
+START_TEST(test_harbour_trials)
+{
+    int status;
+    char *text = output_of(FICKLE " trial " ROOT "/examples/harbour/harbour.gate 2>&1", &status);
+    ck_assert_msg(status == 0 && strstr(text, "4 trials: 19 held\n"), "%s", text);
+    free(text);
+}
+END_TEST
+
+/* Moving a limit makes a trial fail, for the reason that is told. */
+START_TEST(test_harbour_trials_notice)
+{
+    int status;
+    char *text = output_of(FICKLE " trial --set gale_limit=17.5 " ROOT "/examples/harbour/harbour.gate 2>&1", &status);
+    ck_assert_int_eq(status, 1);
+    ck_assert_msg(strstr(text, "failed       line 64    gale begins between 302s and 304s\n"), "%s", text);
+    free(text);
+}
+END_TEST
+
+START_TEST(test_harbour_replay)
+{
+    int status;
+    char *text = output_of(FICKLE " replay --as csv " ROOT "/examples/harbour/harbour.gate " ROOT "/examples/harbour/spring-tide.csv 2>/dev/null", &status);
+    static const char *const lines[] = {
+        "\n69900,tide,aground,shallow,\"depth 23.9 cm is within 20.0..59.9 cm, for 2 s\"\n",
+        "\n84400,pump,stop,forward 80%,row 1: pumping is yes (bilge 12.1 cm is over 12.0 cm)\n",
+        "\n200000,wind,ok,faulty,what was read is no reading\n",
+        "\n250000,depth,ok,faulty,250.0 cm is outside trust 4.0..246.0 cm\n",
+        "\n303000,gale,no,yes,\"wind 17.2 m/s is over 14.0 m/s, for 3 s\"\n",
+    };
+    ck_assert_int_eq(status, 0);
+    for (int i = 0; i < COUNT_OF(lines); i++) ck_assert_msg(strstr(text, lines[i]), "no line %s in\n%s", lines[i], text);
+    free(text);
+}
+END_TEST
+
+static void fill(TCase *tests)
+{
+    tcase_add_test(tests, test_night_bike);
+    tcase_add_test(tests, test_harbour_recording);
+    tcase_add_test(tests, test_harbour_check);
+    tcase_add_test(tests, test_harbour_trials);
+    tcase_add_test(tests, test_harbour_trials_notice);
+    tcase_add_test(tests, test_harbour_replay);
+}
+
+int main(void) { return run_suite("examples", fill); }

@@ -1,0 +1,172 @@
+/* Runs the tool as a person would: files in a folder of their own, arguments, what it prints, its status. */
+#include "../support/case_file.h"
+
+#include <check.h>
+#include <fcntl.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+static case_list cases;
+static char folder[64];
+
+static void enter_folder(void)
+{
+    strcpy(folder, "/tmp/fickle-tool-XXXXXX");
+    ck_assert_ptr_nonnull(mkdtemp(folder));
+    ck_assert_int_eq(chdir(folder), 0);
+}
+
+static void leave_folder(void)
+{
+    char command[128];
+    ck_assert_int_eq(chdir("/"), 0);
+    snprintf(command, sizeof command, "rm -rf %s", folder);
+    ck_assert_int_eq(system(command), 0);
+}
+
+/* Runs `fickle` with these words through the shell; standard output and error go to files. Returns its status. */
+static int run_fickle(const char *words)
+{
+    char command[2048];
+    snprintf(command, sizeof command, "NO_COLOR=1 LC_ALL=C %s %s >stdout.txt 2>stderr.txt <%s", FICKLE, words,
+             access("stdin.txt", R_OK) == 0 ? "stdin.txt" : "/dev/null");
+    int status = system(command);
+    ck_assert_msg(WIFEXITED(status), "fickle %s did not end by itself", words);
+    return WEXITSTATUS(status);
+}
+
+static void same_text(const char *path, const char *file, const char *expected)
+{
+    char *got = read_whole(file, NULL);
+    ck_assert_msg(got && strcmp(got, expected) == 0, "%s: %s is\n%s\nexpected\n%s", path, file, got, expected);
+    free(got);
+}
+
+START_TEST(test_case)
+{
+    const char *path = cases.paths[_i];
+    case_file file;
+    ck_assert_msg(case_file_read(path, &file), "%s cannot be read", path);
+    const char *words = case_file_text(&file, "words"), *status = case_file_text(&file, "status");
+    ck_assert_msg(words && status, "%s lacks a section", path);
+    for (size_t i = 0; i < file.count; i++)
+        if (strncmp(file.sections[i].name, "file ", 5) == 0)
+            write_whole(file.sections[i].name + 5, file.sections[i].text, strlen(file.sections[i].text));
+    char line[1024];
+    snprintf(line, sizeof line, "%s", words);
+    line[strcspn(line, "\n")] = '\0';
+    int got = run_fickle(line);
+    const char *out = case_file_text(&file, "stdout"), *err = case_file_text(&file, "stderr");
+    if (err) same_text(path, "stderr.txt", err);
+    if (out) same_text(path, "stdout.txt", out);
+    ck_assert_msg(got == atoi(status), "%s: status %d, expected %d", path, got, atoi(status));
+    case_file_free(&file);
+}
+END_TEST
+
+/* ---- input that cannot stand in a text file ---- */
+
+static const char gate[] = "sensor depth { unit cm; step 0.1 }\nlamp red { on when depth over 5 }\n";
+
+static void expect_refusal(const char *words, const char *message)
+{
+    int status = run_fickle(words);
+    char *out = read_whole("stdout.txt", NULL), *err = read_whole("stderr.txt", NULL);
+    ck_assert_msg(status == 2, "fickle %s: status %d", words, status);
+    ck_assert_msg(strstr(err, message), "fickle %s says\n%s\nbut not '%s'", words, err, message);
+    ck_assert_msg(!*out, "fickle %s printed half a result:\n%s", words, out);
+    free(out);
+    free(err);
+}
+
+START_TEST(test_nul_bytes)
+{
+    static const char recording[] = "t_ms,depth\n0,4\n100,\0\n";
+    write_whole("a.gate", gate, strlen(gate));
+    write_whole("nul.csv", recording, sizeof recording - 1);
+    write_whole("nul.gate", "flag key\n\0\n", 11);
+    expect_refusal("replay a.gate nul.csv", "nul.csv:");
+    expect_refusal("check nul.gate", "nul.gate:2:1: error: there is a NUL byte here");
+}
+END_TEST
+
+START_TEST(test_line_of_ten_megabytes)
+{
+    enum { SIZE = 10 << 20 };
+    char *text = malloc(SIZE + 64);
+    ck_assert_ptr_nonnull(text);
+    strcpy(text, "t_ms,depth\n0,");
+    size_t head = strlen(text);
+    memset(text + head, '7', SIZE);
+    write_whole("a.gate", gate, strlen(gate));
+    write_whole("long.csv", text, head + SIZE);
+    write_whole("long.gate", text + head, SIZE);
+    expect_refusal("replay a.gate long.csv", "long.csv:2: error: this line is longer than 8 MB");
+    expect_refusal("check long.gate", "long.gate:1:1: error:");
+    free(text);
+}
+END_TEST
+
+START_TEST(test_full_disk)
+{
+    write_whole("a.gate", gate, strlen(gate));
+    write_whole("a.csv", "t_ms,depth\n0,4\n", 15);
+    char command[512];
+    snprintf(command, sizeof command, "%s replay a.gate a.csv >/dev/full 2>stderr.txt", FICKLE);
+    int status = system(command);
+    ck_assert(WIFEXITED(status) && WEXITSTATUS(status) == 2);
+    char *err = read_whole("stderr.txt", NULL);
+    ck_assert_msg(strstr(err, "cannot be written"), "said: %s", err);
+    free(err);
+}
+END_TEST
+
+START_TEST(test_folder_for_a_file)
+{
+    ck_assert_int_eq(system("mkdir a.gate"), 0);
+    expect_refusal("check a.gate", "a.gate: error: cannot be read: Is a directory");
+}
+END_TEST
+
+/* Twice the rows, about the same memory: the peak is bounded, not proportional. */
+START_TEST(test_memory_does_not_grow)
+{
+    write_whole("a.gate", gate, strlen(gate));
+    FILE *out = fopen("many.csv", "w");
+    fputs("t_ms,depth\n", out);
+    for (int i = 0; i < 200000; i++) fprintf(out, "%d,%d.%d\n", i * 100, i % 9, i % 10);
+    fclose(out);
+    char command[512];
+    snprintf(command, sizeof command, "ulimit -v %d; %s replay a.gate many.csv --as csv >/dev/null", 64 * 1024, FICKLE_PLAIN);
+    ck_assert_int_eq(system(command), 0);
+}
+END_TEST
+
+int main(void)
+{
+    cases = case_list_of(CASES);
+    Suite *suite = suite_create("tool");
+    TCase *all = tcase_create("cases"), *odd = tcase_create("odd input");
+    tcase_add_checked_fixture(all, enter_folder, leave_folder);
+    tcase_add_checked_fixture(odd, enter_folder, leave_folder);
+    tcase_add_loop_test(all, test_case, 0, (int)cases.count);
+    tcase_add_test(odd, test_nul_bytes);
+    tcase_add_test(odd, test_line_of_ten_megabytes);
+    tcase_add_test(odd, test_full_disk);
+    tcase_add_test(odd, test_folder_for_a_file);
+    if (*FICKLE_PLAIN) tcase_add_test(odd, test_memory_does_not_grow);
+    tcase_set_timeout(all, 60);
+    tcase_set_timeout(odd, 60);
+    suite_add_tcase(suite, all);
+    suite_add_tcase(suite, odd);
+    SRunner *runner = srunner_create(suite);
+    srunner_run_all(runner, CK_NORMAL);
+    int failed = srunner_ntests_failed(runner);
+    srunner_free(runner);
+    bool none = !cases.count;
+    case_list_free(&cases);
+    return failed || none ? 1 : 0;
+}

@@ -1,0 +1,183 @@
+#include "../support/case_file.h"
+#include "../support/suite.h"
+
+#include <ficklegate/workshop.h>
+
+#include <inttypes.h>
+#include <stdlib.h>
+#include <string.h>
+#include <unistd.h>
+
+/* ---- levels as texts ---- */
+
+static const struct {
+    fg_level level;
+    const char *text;
+} levels[] = {
+    {{.form = FG_FORM_OFF}, "off"},
+    {{.form = FG_FORM_ON, .percent = 100}, "on"},
+    {{.form = FG_FORM_ON, .percent = 40}, "on 40%"},
+    {{FG_FORM_ON, 100, 0, FG_COLOUR(FG_COLOUR_NAMED, 0xffbf00)}, "on amber"},
+    {{FG_FORM_ON, 40, 0, FG_COLOUR(FG_COLOUR_WRITTEN, 0xff8000)}, "on \"ff8000\" 40%"},
+    {{FG_FORM_ON, 1, 0, FG_COLOUR(FG_COLOUR_WRITTEN, 0xff)}, "on \"0000ff\" 1%"},
+    {{FG_FORM_TONE, 100, 880, 0}, "880Hz"},
+    {{FG_FORM_TONE, 50, 880, 0}, "880Hz 50%"},
+    {{.form = FG_FORM_QUIET}, "quiet"},
+    {{.form = FG_FORM_FORWARD, .percent = 80}, "forward 80%"},
+    {{.form = FG_FORM_BACK, .percent = 100}, "back"},
+    {{.form = FG_FORM_STOP}, "stop"},
+};
+
+START_TEST(test_level_text)
+{
+    char text[FG_LEVEL_TEXT_SIZE];
+    ck_assert_uint_eq(fg_level_text(&levels[_i].level, text), strlen(levels[_i].text));
+    ck_assert_str_eq(text, levels[_i].text);
+}
+END_TEST
+
+/* ---- recordings ---- */
+
+typedef struct heard {
+    char text[400];
+    int rows_wanted;
+} heard;
+
+static bool on_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
+{
+    heard *h = context;
+    (void)mistake;
+    for (size_t i = 0; i < count; i++) sprintf(h->text + strlen(h->text), "[%.*s]", (int)columns[i].size, columns[i].at);
+    return true;
+}
+
+static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake)
+{
+    heard *h = context;
+    (void)mistake;
+    sprintf(h->text + strlen(h->text), " %" PRIu64 ":%" PRId64, line, t_ms);
+    for (size_t i = 0; i < count; i++) sprintf(h->text + strlen(h->text), "(%.*s)", (int)cells[i].size, cells[i].at);
+    return --h->rows_wanted != 0;
+}
+
+static const struct {
+    const char *file;
+    fg_status status;
+    uint64_t line; /* of the mistake */
+    const char *heard, *mistake;
+} recordings[] = {
+    {"t_ms,a\n0,1\n100,2\n", FG_OK, 0, "[t_ms][a] 2:0(0)(1) 3:100(100)(2)", ""},
+    {"t_s,a\n0.0005,1\n1.5,2", FG_OK, 0, "[t_s][a] 2:1(0.0005)(1) 3:1500(1.5)(2)", ""},
+    {"time,a\n-2,1\n1e-1,2\n.25e1,3\n", FG_OK, 0, "[time][a] 2:-2000(-2)(1) 3:100(1e-1)(2) 4:2500(.25e1)(3)", ""},
+    {"\xEF\xBB\xBF# first\n\nt_ms,a\r\n# x \"\n0,1\r\n\n\n5,2\r\n", FG_OK, 0, "[t_ms][a] 5:0(0)(1) 8:5(5)(2)", ""},
+    {"t_ms , a\n 7 , \"x,y\"\n", FG_OK, 0, "[t_ms][a] 2:7(7)(x,y)", ""},
+    {"t_ms,a\n0,\"two\nlines # here\"\n9,b\n", FG_OK, 0, "[t_ms][a] 2:0(0)(two\nlines # here) 4:9(9)(b)", ""},
+    {"t_ms,a\n1700000000000,\n0.5,1\n-0.5,1\n", FG_OK, 0, "[t_ms][a] 2:1700000000000(1700000000000)() 3:1(0.5)(1) 4:-1(-0.5)(1)", ""},
+    {"", FG_ERROR_RECORDING, 0, "", "is empty"},
+    {"# only\n\n", FG_ERROR_RECORDING, 0, "", "is empty"},
+    {"0,1\n100,2\n", FG_ERROR_RECORDING, 1, "", "no heading with a time column"},
+    {"t_ms,a\n0,1\n\n5\n", FG_ERROR_RECORDING, 4, "[t_ms][a] 2:0(0)(1)", "this row has 1 cell, the heading has 2"},
+    {"t_ms,a\n0,1,2\n", FG_ERROR_RECORDING, 2, "[t_ms][a]", "this row has 3 cells, the heading has 2"},
+    {"t_ms,a\nsoon,1\n", FG_ERROR_RECORDING, 2, "[t_ms][a]", "the time 'soon' cannot be read; write milliseconds"},
+    {"t_s,a\n,1\n", FG_ERROR_RECORDING, 2, "[t_s][a]", "write seconds"},
+    {"t_ms,a\n1e99,1\n", FG_ERROR_RECORDING, 2, "[t_ms][a]", "cannot be read"},
+    {"t_ms,a\n1.2.3,1\n", FG_ERROR_RECORDING, 2, "[t_ms][a]", "cannot be read"},
+    {"t_ms,a\n0,5\" pipe\n", FG_ERROR_RECORDING, 2, "[t_ms][a]", "a quote inside a cell"},
+    {"t_ms,a\n0,\"open\n1,2\n", FG_ERROR_RECORDING, 2, "[t_ms][a]", "a quote that begins in this row is not closed"},
+};
+
+START_TEST(test_recording)
+{
+    char path[] = "/tmp/fickle-recording-XXXXXX";
+    heard h = {0};
+    fg_mistake mistake;
+    const fg_recording_sink sink = {&h, on_heading, on_row};
+    close(mkstemp(path));
+    write_whole(path, recordings[_i].file, strlen(recordings[_i].file));
+    fg_status status = fg_recording_read(path, &sink, &mistake);
+    unlink(path);
+    ck_assert_str_eq(h.text, recordings[_i].heard);
+    ck_assert_msg(strstr(mistake.text, recordings[_i].mistake), "%s", mistake.text);
+    ck_assert_uint_eq(mistake.line, recordings[_i].line);
+    ck_assert_int_eq(status, recordings[_i].status);
+}
+END_TEST
+
+START_TEST(test_missing_recording)
+{
+    heard h = {0};
+    fg_mistake mistake;
+    const fg_recording_sink sink = {&h, on_heading, on_row};
+    ck_assert_int_eq(fg_recording_read("/nowhere/a.csv", &sink, &mistake), FG_ERROR_FILE);
+    ck_assert_str_eq(mistake.file, "/nowhere/a.csv");
+}
+END_TEST
+
+/* Blocks end anywhere: a row that lies across two of them is one row. */
+START_TEST(test_rows_across_blocks)
+{
+    enum { ROWS = 60000 };
+    char path[] = "/tmp/fickle-recording-XXXXXX";
+    fg_mistake mistake;
+    close(mkstemp(path));
+    FILE *file = fopen(path, "w");
+    fputs("t_ms,a\n", file);
+    for (int i = 0; i < ROWS; i++) fprintf(file, "%d,%d\n%s", i, i * 7, i % 9000 == 5 ? "# a comment, \"\n" : "");
+    fclose(file);
+    fg_gate_file gate;
+    fg_replay_report report;
+    char gate_path[] = "/tmp/fickle-gate-XXXXXX";
+    close(mkstemp(gate_path));
+    write_whole(gate_path, "sensor a\nthreshold big from a { over 419992 }\n", 45);
+    ck_assert_int_eq(fg_gate_file_open(&gate, gate_path, NULL, 0, &mistake), FG_OK);
+    const fg_replay_observer observer = {0};
+    ck_assert_int_eq(fg_replay(&gate.program, path, &observer, &report, &mistake), FG_OK);
+    ck_assert_uint_eq(report.rows, ROWS);
+    ck_assert_uint_eq(report.unreadable, 0);
+    ck_assert_uint_eq(report.changes, 3); /* a, big; big at the last row */
+    ck_assert_int_eq(report.length_ms, ROWS - 1);
+    fg_gate_file_close(&gate);
+    unlink(path);
+    unlink(gate_path);
+}
+END_TEST
+
+/* An observer that has seen enough ends the replay, and that is no mistake. */
+static bool stop_at_once(void *context, const fg_change *change)
+{
+    (void)change;
+    ++*(int *)context;
+    return false;
+}
+
+START_TEST(test_stop)
+{
+    char path[] = "/tmp/fickle-recording-XXXXXX", gate_path[] = "/tmp/fickle-gate-XXXXXX";
+    int seen = 0;
+    fg_mistake mistake;
+    fg_gate_file gate;
+    fg_replay_report report;
+    close(mkstemp(path));
+    close(mkstemp(gate_path));
+    write_whole(path, "t_ms,a\n0,1\n1,2\n2,3\n", 19);
+    write_whole(gate_path, "sensor a", 8);
+    ck_assert_int_eq(fg_gate_file_open(&gate, gate_path, NULL, 0, &mistake), FG_OK);
+    const fg_replay_observer observer = {.context = &seen, .change = stop_at_once};
+    ck_assert_int_eq(fg_replay(&gate.program, path, &observer, &report, &mistake), FG_OK);
+    ck_assert_int_eq(seen, 1);
+    fg_gate_file_close(&gate);
+    unlink(path);
+    unlink(gate_path);
+}
+END_TEST
+
+static void fill(TCase *tests)
+{
+    tcase_add_loop_test(tests, test_level_text, 0, COUNT_OF(levels));
+    tcase_add_loop_test(tests, test_recording, 0, COUNT_OF(recordings));
+    tcase_add_test(tests, test_missing_recording);
+    tcase_add_test(tests, test_rows_across_blocks);
+    tcase_add_test(tests, test_stop);
+}
+
+int main(void) { return run_suite("workshop", fill); }
