@@ -1,10 +1,10 @@
-/* make_recording > spring-tide.csv: ten minutes of Pebble Quay, made up. Whole numbers only, so it prints the same bytes on
- * every machine.
+/* make_recording > spring-tide.csv: ten minutes of Pebble Quay, made up. Whole numbers only, so it prints the same
+ * bytes on every machine.
  *
- * The tide rises from low to high water and falls again, with ripples of a centimetre around every limit. The bilge fills
- * and is pumped out. The wind has one gust of a second, one of twenty, and a while close to the limit of a gale. The vane
- * turns slowly through north and back. Two readings are bad: an echo that shows the pipe's whole length, and a wind gauge
- * that answers with a word. */
+ * The tide rises from low to high water and falls again, with ripples of a centimetre around every limit. The bilge
+ * fills and is pumped out. The wind has one gust of a second, one of twenty, and a while close to the limit of a gale.
+ * The vane turns slowly through north and back. Two readings are bad: an echo that shows the pipe's whole length, and a
+ * wind gauge that answers with a word. */
 #include <inttypes.h>
 #include <stdint.h>
 #include <stdio.h>
@@ -24,18 +24,18 @@ static int32_t noise(uint32_t *state, int32_t most)
 static int64_t wave(int64_t at, int64_t period, int64_t size)
 {
     const int64_t half = period / 2, t = at % period;
-    const int64_t u = t < half ? t : t - half;             /* 0 .. half */
-    const int64_t arc = 4 * u * (half - u);                /* 0 .. half^2 */
-    const int64_t shifted = arc * size / (half * half);    /* 0 .. size */
+    const int64_t u = t < half ? t : t - half;          /* 0 .. half */
+    const int64_t arc = 4 * u * (half - u);             /* 0 .. half^2 */
+    const int64_t shifted = arc * size / (half * half); /* 0 .. size */
     return t < half ? shifted : -shifted;
 }
 
 static int32_t wind_at(int32_t i, uint32_t *state)
 {
     int32_t wind = 80 + (int32_t)wave(i, 1300, 12) + noise(state, 8);
-    if (i >= 1500 && i < 1510) wind = 165 + noise(state, 5);           /* one second: not yet a gale */
-    if (i >= 3000 && i < 3200) wind = 172 + noise(state, 12);          /* twenty seconds */
-    if (i >= 4200 && i < 4300) wind = 140 + noise(state, 6);           /* around the limit */
+    if (i >= 1500 && i < 1510) wind = 165 + noise(state, 5);  /* one second: not yet a gale */
+    if (i >= 3000 && i < 3200) wind = 172 + noise(state, 12); /* twenty seconds */
+    if (i >= 4200 && i < 4300) wind = 140 + noise(state, 6);  /* around the limit */
     return wind;
 }
 

@@ -1,7 +1,7 @@
 /* A bicycle light that comes on by itself: plain C on the rules alone, no gate file, on the simulated board.
  *
- * It shines at dusk, and while it is dark a jolt (a kerb, a stop) makes the rear light flash brighter for two seconds, then
- * waits until the road has been calm. On a real bicycle the port is another file; main() stays as it is.
+ * It shines at dusk, and while it is dark a jolt (a kerb, a stop) makes the rear light flash brighter for two seconds,
+ * then waits until the road has been calm. On a real bicycle the port is another file; main() stays as it is.
  */
 #include <ficklegate.h>
 #include <ficklegate/sim.h>
@@ -9,7 +9,7 @@
 #include <inttypes.h>
 #include <stdio.h>
 
-enum { DAYLIGHT, JOLT, INPUTS };  /* lux; thousandths of g */
+enum { DAYLIGHT, JOLT, INPUTS }; /* lux; thousandths of g */
 enum { FRONT, REAR, OUTPUTS };
 enum { STEP_MS = 100, RIDE_MS = 60000 };
 
@@ -50,7 +50,8 @@ static void ride(const fg_port *port, light *l)
     bring(port, l, REAR, fg_and(dark, bump) == FG_YES ? &full : dark == FG_YES ? &low : &off);
 }
 
-/* A made-up minute: it gets dark, a street lamp passes at 20 s, kerbs at 30 s and 45 s, the light gauge fails at 50 s. */
+/* A made-up minute: it gets dark, a street lamp passes at 20 s, kerbs at 30 s and 45 s, the light gauge fails at 50 s.
+ */
 static void play(fg_sim *sim)
 {
     const fg_time t = sim->now;
@@ -70,7 +71,12 @@ int main(void)
     fg_reading inputs[INPUTS];
     fg_level outputs[OUTPUTS];
     fg_sim_event events[64];
-    fg_sim sim = {.inputs = inputs, .input_count = INPUTS, .outputs = outputs, .output_count = OUTPUTS, .events = events, .event_room = 64};
+    fg_sim sim = {.inputs = inputs,
+                  .input_count = INPUTS,
+                  .outputs = outputs,
+                  .output_count = OUTPUTS,
+                  .events = events,
+                  .event_room = 64};
     light l = {0};
     fg_sim_start(&sim, 0);
     const fg_port port = fg_sim_port(&sim);

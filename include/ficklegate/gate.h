@@ -1,8 +1,9 @@
 /* A whole gate: const tables, the state of one run of it, and the step.
  *
  * The tables come from fg_language_compile(), from a generator, or from a careful hand. They are const and may live in
- * flash; everything that changes is in one block of memory that the caller lends and takes back whenever it likes: there
- * is nothing to free. Several runs of one gate may be alive at once. Calls on one run must not interrupt each other.
+ * flash; everything that changes is in one block of memory that the caller lends and takes back whenever it likes:
+ * there is nothing to free. Several runs of one gate may be alive at once. Calls on one run must not interrupt each
+ * other.
  *
  *     static _Alignas(8) unsigned char memory[600];
  *     fg_run *run;
@@ -22,8 +23,8 @@
 extern "C" {
 #endif
 
-/* What one line of the program does. A line's answer is kept under its own number (its slot), and it looks only at slots
- * before its own. `a`, `b`: slots, or table numbers where said; `rule`: a number in the table of its kind. */
+/* What one line of the program does. A line's answer is kept under its own number (its slot), and it looks only at
+ * slots before its own. `a`, `b`: slots, or table numbers where said; `rule`: a number in the table of its kind. */
 #define FG_OPS(X)                                                                                                      \
     X(FG_OP_SENSOR, "sensor")         /* rule: sensor. FG_YES is ok, FG_NO is faulty */                                \
     X(FG_OP_FLAG, "flag")             /* rule: flag */                                                                 \
@@ -101,7 +102,7 @@ typedef enum fg_form {
 
 /* Colours: red, green, blue in the lower 24 bits, where it comes from in the upper 8. */
 enum { FG_COLOUR_NONE = 0, FG_COLOUR_NAMED = 1, FG_COLOUR_WRITTEN = 2 };
-#define FG_COLOUR(source, rgb)  (((uint32_t)(source) << 24) | (uint32_t)(rgb))
+#define FG_COLOUR(source, rgb)   (((uint32_t)(source) << 24) | (uint32_t)(rgb))
 #define FG_COLOUR_SOURCE(colour) ((colour) >> 24)
 #define FG_COLOUR_RGB(colour)    ((colour)&0xffffffu)
 

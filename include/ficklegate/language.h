@@ -1,7 +1,8 @@
 /* The gate language: the text of a gate file becomes a checked gate, in memory that the caller lends.
  *
- * Nothing here allocates, prints or opens files. Everything the compiler makes (tables, names, findings) lies in the lent
- * memory and is valid as long as that memory and the texts handed in are. The work grows in proportion to the text.
+ * Nothing here allocates, prints or opens files. Everything the compiler makes (tables, names, findings) lies in the
+ * lent memory and is valid as long as that memory and the texts handed in are. The work grows in proportion to the
+ * text.
  */
 #ifndef FICKLEGATE_LANGUAGE_H
 #define FICKLEGATE_LANGUAGE_H
@@ -212,21 +213,24 @@ typedef struct fg_language_input {
 } fg_language_input;
 
 /* Compiles a gate file.
- * `memory`, `size`: aligned for max_align_t; about 200 times the text is plenty. `program`: always filled in; its findings
- * hold on FG_OK (warnings, notes) and on FG_ERROR_GATE, its gate only on FG_OK.
- * FG_ERROR_GATE: the findings say why. FG_ERROR_MEMORY: lend more and try again. FG_ERROR_ARGUMENT: text too long, NULL. */
+ * `memory`, `size`: aligned for max_align_t; about 200 times the text is plenty. `program`: always filled in; its
+ * findings hold on FG_OK (warnings, notes) and on FG_ERROR_GATE, its gate only on FG_OK. FG_ERROR_GATE: the findings
+ * say why. FG_ERROR_MEMORY: lend more and try again. FG_ERROR_ARGUMENT: text too long, NULL. */
 FG_MUST_CHECK fg_status fg_language_compile(const fg_language_input *input, void *memory, size_t size,
                                             fg_program *program);
 
-/* The name with this slot or table number; NULL if there is none. For reports, not for each step: it looks at all names. */
+/* The name with this slot or table number; NULL if there is none. For reports, not for each step: it looks at all
+ * names. */
 const fg_declared *fg_program_find(const fg_program *program, fg_text name);
 
-/* Where a byte of a text stands. `line` and `column` count from 1, columns in characters; `text` is the line without its
- * end. `at` beyond the text means its end. */
+/* Where a byte of a text stands. `line` and `column` count from 1, columns in characters; `text` is the line without
+ * its end. `at` beyond the text means its end. */
 typedef struct fg_place {
     uint32_t line, column;
     fg_text text;
 } fg_place;
+
+/* See fg_place. */
 fg_place fg_text_place(fg_text text, uint32_t at);
 
 #ifdef __cplusplus

@@ -1,9 +1,9 @@
 /* The rules: a reading goes in, an answer comes out. Each can be used alone, without a gate.
  *
  * A rule is const (what a person decided; it may live in flash), its state is the caller's (what time changes). A state
- * set to {0} is unsure and has heard nothing. A step takes a good reading in whole steps and the present time; a reading
- * that is missing or faulty goes to the rule's fault call instead, which answers FG_UNSURE and forgets.
- * None of these calls allocates, blocks or keeps a pointer; a rule with a state of its own is safe in an interrupt.
+ * set to {0} is unsure and has heard nothing. A step takes a good reading in whole steps and the present time; a
+ * reading that is missing or faulty goes to the rule's fault call instead, which answers FG_UNSURE and forgets. None of
+ * these calls allocates, blocks or keeps a pointer; a rule with a state of its own is safe in an interrupt.
  *
  *     static const fg_hysteresis pumping = FG_HYSTERESIS_ON_OVER(120, 50);
  *     static fg_hysteresis_state state;
@@ -18,8 +18,8 @@
 extern "C" {
 #endif
 
-/* The readings from `low` to `high`, both ends in it. With `low` over `high` it runs through the end of the numbers: on a
- * circle {330, 30} holds 350, 0 and 10. It always holds at least one reading. */
+/* The readings from `low` to `high`, both ends in it. With `low` over `high` it runs through the end of the numbers: on
+ * a circle {330, 30} holds 350, 0 and 10. It always holds at least one reading. */
 typedef struct fg_range {
     fg_value low, high;
 } fg_range;
@@ -75,8 +75,8 @@ typedef struct fg_settle_state {
 fg_verdict fg_settle_step(const fg_settle *settle, fg_settle_state *state, fg_verdict came_out, fg_value reading,
                           fg_time now);
 
-/* A limit or a range: yes or no. `kept` is `range` widened by the margin (equal to it without one): a reading in it keeps
- * a yes. With `outside` the answer is yes outside of the ranges instead, and `kept` is the narrower one. */
+/* A limit or a range: yes or no. `kept` is `range` widened by the margin (equal to it without one): a reading in it
+ * keeps a yes. With `outside` the answer is yes outside of the ranges instead, and `kept` is the narrower one. */
 typedef struct fg_threshold {
     fg_range range, kept;
     fg_settle settle;
@@ -119,7 +119,8 @@ typedef struct fg_hysteresis_state {
     fg_settle_state settle;
 } fg_hysteresis_state;
 
-/* Constant hysteresis: on over `a`, off under `b` (b at most a + 1), or on under `a`, off over `b` (b at least a - 1). */
+/* Constant hysteresis: on over `a`, off under `b` (b at most a + 1), or on under `a`, off over `b` (b at least a - 1).
+ */
 #define FG_HYSTERESIS_ON_OVER(a, b)                                                                                    \
     {                                                                                                                  \
         FG_RANGE_OVER(a), FG_RANGE_UNDER(b), FG_SETTLE_NONE, false                                                     \
@@ -156,7 +157,8 @@ typedef struct fg_band {
     }
 
 /* Named ranges. The first band that holds the reading gives its label, what is in none gives `otherwise` (FG_NONE or a
- * label). A label may have several bands. `keeps`: a margin was given, so the present label's `kept` ranges come first. */
+ * label). A label may have several bands. `keeps`: a margin was given, so the present label's `kept` ranges come first.
+ */
 typedef struct fg_bands {
     const fg_band *bands;
     uint16_t count;

@@ -24,15 +24,15 @@ typedef struct fg_sim {
     uint16_t input_count;
     fg_level *outputs; /* what each is at */
     uint16_t output_count;
-    fg_sim_event *events; /* the first `event_room` switchings; may be NULL */
+    fg_sim_event *events;           /* the first `event_room` switchings; may be NULL */
     size_t event_room, event_count; /* the count goes on when the room is used up */
 } fg_sim;
 
 /* Starts a board: clock at `now`, no readings, outputs cleared. Tables and counts are filled in before. */
 void fg_sim_start(fg_sim *sim, fg_time now);
 
-/* Puts a reading into a virtual input, to be found by the next read. `kind`: fg_reading_kind. Returns false if it replaced
- * one that no read had found. An input beyond the count is ignored. */
+/* Puts a reading into a virtual input, to be found by the next read. `kind`: fg_reading_kind. Returns false if it
+ * replaced one that no read had found. An input beyond the count is ignored. */
 bool fg_sim_put(fg_sim *sim, uint16_t input, fg_reading_kind kind, int32_t value, fg_time at);
 
 /* The port of this board: hand it to fg_port_step, or call its callbacks. It points at `sim`. */

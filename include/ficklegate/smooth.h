@@ -14,9 +14,9 @@
 extern "C" {
 #endif
 
-/* One straight piece of a converter's scale: value = (counts * slope + offset) / divisor, worked out exactly in 128 bits
- * and rounded once, halves away from zero. It holds for counts up to and including `up_to`; the last piece of a list
- * holds for all that are left. `divisor` is above 0. */
+/* One straight piece of a converter's scale: value = (counts * slope + offset) / divisor, worked out exactly in 128
+ * bits and rounded once, halves away from zero. It holds for counts up to and including `up_to`; the last piece of a
+ * list holds for all that are left. `divisor` is above 0. */
 typedef struct fg_line {
     int64_t slope, offset, divisor;
     int32_t up_to;

@@ -1,7 +1,7 @@
 /* Values, times and the three answers.
  *
- * A value is a whole number of a sensor's steps (1, 0.1, ... 0.000001 of its unit), never a float, so that a small board
- * and a large computer come to the same answer to the last bit.
+ * A value is a whole number of a sensor's steps (1, 0.1, ... 0.000001 of its unit), never a float, so that a small
+ * board and a large computer come to the same answer to the last bit.
  */
 #ifndef FICKLEGATE_VALUE_H
 #define FICKLEGATE_VALUE_H
@@ -60,10 +60,10 @@ typedef enum fg_status {
 const char *fg_status_text(fg_status status);
 
 /* Reads a decimal ("12", "-0.5", "+5", ".5", "5.", "1e3", blanks around it cut) as whole steps.
- * `text`, `size`: the characters, need not end in NUL. `decimals`: 0 to 6, the step is 10 to the minus `decimals`; what is
- * finer is rounded to nearest, halves away from zero. `value`: where it goes, untouched on error.
- * FG_ERROR_TEXT: not a number. FG_ERROR_RANGE: beyond 32 bits of steps. FG_ERROR_ARGUMENT: `decimals` over 6.
- * No state, safe in interrupts. */
+ * `text`, `size`: the characters, need not end in NUL. `decimals`: 0 to 6, the step is 10 to the minus `decimals`; what
+ * is finer is rounded to nearest, halves away from zero. `value`: where it goes, untouched on error. FG_ERROR_TEXT: not
+ * a number. FG_ERROR_RANGE: beyond 32 bits of steps. FG_ERROR_ARGUMENT: `decimals` over 6. No state, safe in
+ * interrupts. */
 FG_MUST_CHECK fg_status fg_value_read(const char *text, size_t size, uint8_t decimals, fg_value *value);
 
 enum { FG_VALUE_TEXT_SIZE = 16 };
@@ -72,8 +72,8 @@ enum { FG_VALUE_TEXT_SIZE = 16 };
  * `text`: at least FG_VALUE_TEXT_SIZE characters, ends in NUL. Returns the length without the NUL. */
 size_t fg_value_write(fg_value value, uint8_t decimals, char *text);
 
-/* The three-way and, or, not: an `and` is no as soon as one side is no, an `or` yes as soon as one side is yes, and what
- * is left open by an unsure side is unsure. Arguments: FG_UNSURE, FG_NO or FG_YES. */
+/* The three-way and, or, not: an `and` is no as soon as one side is no, an `or` yes as soon as one side is yes, and
+ * what is left open by an unsure side is unsure. Arguments: FG_UNSURE, FG_NO or FG_YES. */
 static inline fg_verdict fg_and(fg_verdict a, fg_verdict b)
 {
     return ((a | b) & FG_NO) ? (fg_verdict)FG_NO : (fg_verdict)(a & b);

@@ -24,14 +24,15 @@ typedef struct fg_mistake {
 
 /* ---- files ---- */
 
-/* Reads a whole file, at most `most` bytes; "-" is standard input. The text is the caller's to free() as (void *)text.at.
- * FG_ERROR_FILE and a mistake if it cannot be read, is a folder, or is longer. */
+/* Reads a whole file, at most `most` bytes; "-" is standard input. The text is the caller's to free() as (void
+ * *)text.at. FG_ERROR_FILE and a mistake if it cannot be read, is a folder, or is longer. */
 FG_MUST_CHECK fg_status fg_file_read(const char *path, size_t most, fg_text *text, fg_mistake *mistake);
 
 /* A gate file, read and compiled. */
 typedef struct fg_gate_file {
     char *path;
     fg_text text;
+    char *owned; /* the text's own memory */
     void *memory;
     fg_program program;
 } fg_gate_file;
@@ -58,7 +59,8 @@ enum { FG_LEVEL_TEXT_SIZE = 64 };
 /* An answer as it is written: yes, no, unsure, ok, faulty, none or a label. */
 fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer);
 
-/* A level in its one form: "on 40%", "forward 80%", "quiet". `text`: at least FG_LEVEL_TEXT_SIZE; returns the length. */
+/* A level in its one form: "on 40%", "forward 80%", "quiet". `text`: at least FG_LEVEL_TEXT_SIZE; returns the length.
+ */
 size_t fg_level_text(const fg_level *level, char *text);
 
 /* ---- recordings ---- */
@@ -88,8 +90,8 @@ typedef struct fg_replay_observer {
     void *context;
     /* A change; may be NULL, then no reasons are worked out. False ends the replay. */
     bool (*change)(void *context, const fg_change *change);
-    /* After each step; may be NULL. `before`: the answers one step ago, NULL at the first. `last`: no step follows. False
-     * ends the replay. */
+    /* After each step; may be NULL. `before`: the answers one step ago, NULL at the first. `last`: no step follows.
+     * False ends the replay. */
     bool (*step)(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last);
     /* While it runs, every so many rows; may be NULL. */
     void (*progress)(void *context, uint64_t rows);
@@ -106,9 +108,9 @@ typedef struct fg_replay_report {
     uint64_t faulty_steps; /* steps of a sensor or flag that was faulty, summed */
     uint64_t unreadable_line;
     char unreadable_cell[FG_SHOWN_MOST + 1], unreadable_name[FG_SHOWN_MOST + 1]; /* the first one */
-    uint32_t unread_count;   /* sensors and flags without a column */
-    char unread[256];        /* their names */
-    char columns[256];       /* the columns there are */
+    uint32_t unread_count; /* sensors and flags without a column */
+    char unread[256];      /* their names */
+    char columns[256];     /* the columns there are */
 } fg_replay_report;
 
 /* Plays a recording through a program on the simulated board. `report` is filled in as far as it got.

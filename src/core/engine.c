@@ -1,7 +1,6 @@
 /* The engine: feeds, and the step that works through the program of a gate from its first line to its last. */
+#include "mem.h"
 #include "run.h"
-
-#include <string.h>
 
 /* Where each table of a run begins. Called with no memory it only measures. */
 typedef struct layout {

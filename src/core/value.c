@@ -5,8 +5,7 @@ const char *fg_status_text(fg_status status)
 {
     switch (status) {
 #define FG_STATUS_TEXT(code, text)                                                                                     \
-    case code:                                                                                                         \
-        return text;
+    case code: return text;
         FG_STATUSES(FG_STATUS_TEXT)
 #undef FG_STATUS_TEXT
     }
@@ -63,7 +62,7 @@ fg_status fg_value_read(const char *text, size_t size, uint8_t decimals, fg_valu
     /* `places` more digits belong to whole steps; the one behind them decides the rounding. */
     const char *point = d.digits;
     while (point < d.end && *point != '.') point++;
-    ptrdiff_t places = (point - d.digits) + decimals + d.exponent;
+    int32_t places = (int32_t)(point - d.digits) + decimals + d.exponent;
     uint32_t steps = 0;
     const uint32_t most = d.negative ? 2147483648u : 2147483647u;
     const char *at = d.digits;
@@ -81,7 +80,7 @@ fg_status fg_value_read(const char *text, size_t size, uint8_t decimals, fg_valu
     }
     if (round_up && steps == most) return FG_ERROR_RANGE;
     steps += round_up;
-    *value = d.negative ? (fg_value)-(int64_t)steps : (fg_value)steps;
+    *value = d.negative ? (fg_value) - (int64_t)steps : (fg_value)steps;
     return FG_OK;
 }
 

@@ -1,7 +1,7 @@
 /* Memory: handed out from the lent block in one direction, never taken back. */
 #include "front.h"
 
-#include <string.h>
+#include "core/mem.h"
 
 void *fg_arena_take(fg_arena *arena, size_t count, size_t size)
 {

@@ -15,7 +15,8 @@ void fg_check_collect_labels(fg_front *f, fg_symbol *bands)
         uint16_t i = 0;
         while (i < bands->label_count && !fg_text_same(bands->labels[i], node->word)) i++;
         if (i == FG_LABELS_MOST) {
-            fg_say(f, FG_FIND_TOO_MANY, node->span, "bands have at most 250 labels", "split them over two sensors or bands");
+            fg_say(f, FG_FIND_TOO_MANY, node->span, "bands have at most 250 labels",
+                   "split them over two sensors or bands");
             return;
         }
         if (i == bands->label_count) bands->labels[bands->label_count++] = node->word;
@@ -30,11 +31,12 @@ static bool cuts_in_order(fg_front *f, const fg_symbol *rule, const fg_node *cut
 {
     if (!before || before_value < value) return true;
     if (before_value == value)
-        fg_say(f, FG_FIND_ORDER, cut->span, "the cut {} stands twice, so nothing lies between", "take one of the two out",
-               fg_span_text(f, cut->span));
+        fg_say(f, FG_FIND_ORDER, cut->span, "the cut {} stands twice, so nothing lies between",
+               "take one of the two out", fg_span_text(f, cut->span));
     else
-        fg_say(f, FG_FIND_ORDER, cut->span, "the cut {} comes after {}, but cuts rise", "put the cuts of {} in rising order",
-               fg_span_text(f, cut->span), fg_span_text(f, before->span), rule->name);
+        fg_say(f, FG_FIND_ORDER, cut->span, "the cut {} comes after {}, but cuts rise",
+               "put the cuts of {} in rising order", fg_span_text(f, cut->span), fg_span_text(f, before->span),
+               rule->name);
     return false;
 }
 
@@ -46,8 +48,8 @@ static bool cut_list_ends_well(fg_front *f, const fg_symbol *rule, const fg_node
         return false;
     }
     if (!circle && last->kind == NODE_CUT) {
-        fg_say(f, FG_FIND_MISSING, last->span, "there is no label behind the last cut", "add | and the label of what lies over {}",
-               fg_span_text(f, last->span));
+        fg_say(f, FG_FIND_MISSING, last->span, "there is no label behind the last cut",
+               "add | and the label of what lies over {}", fg_span_text(f, last->span));
         return false;
     }
     return true;
@@ -60,8 +62,8 @@ static bool add_band(fg_front *f, const fg_symbol *rule, const fg_node *label, f
     fg_band *band = &bands[(*count)++];
     *band = (fg_band){.range = range, .label = FG_LABEL(label->role)};
     if (fg_check_widen(rule->sensor, range, margin, &band->kept)) return true;
-    fg_say(f, FG_FIND_MARGIN, label->span, "with its margin '{}' holds every reading of the circle", "make the margin smaller",
-           label->word);
+    fg_say(f, FG_FIND_MARGIN, label->span, "with its margin '{}' holds every reading of the circle",
+           "make the margin smaller", label->word);
     return false;
 }
 
@@ -76,16 +78,16 @@ static void check_cuts(fg_front *f, const fg_symbol *rule, int64_t margin, fg_ba
         if (node->kind == NODE_LABEL && !first_label) first_label = node;
         if (node->kind != NODE_CUT) continue;
         int64_t value = 0;
-        if (!fg_check_limit(f, node->first, rule->sensor, &value) || !cuts_in_order(f, rule, node, value, cut, from)) return;
-        if (!cut)
-            first = value;
-        if ((cut || !circle) && value > INT32_MIN &&
+        if (!fg_check_limit(f, node->first, rule->sensor, &value) || !cuts_in_order(f, rule, node, value, cut, from))
+            return;
+        if (!cut) first = value;
+        if (label && (cut || !circle) && value > INT32_MIN &&
             !add_band(f, rule, label, (fg_range){(fg_value)from, (fg_value)(value - 1)}, margin, bands, &out->count))
             return;
         cut = node;
         from = value;
     }
-    if (!cut_list_ends_well(f, rule, last, circle != 0)) return;
+    if (!label || !last || !cut_list_ends_well(f, rule, last, circle != 0)) return;
     fg_range rest = {(fg_value)from, INT32_MAX};
     if (circle) { /* through zero the first label holds again */
         rest.high = fg_wrap(first - 1, circle);
@@ -101,8 +103,8 @@ static bool row_range(fg_front *f, const fg_symbol *rule, const fg_node *row, in
     fg_threshold range;
     const fg_node *comparison = row->first;
     if (comparison->kind == NODE_OUTSIDE || comparison->kind == NODE_NEAR) {
-        fg_say(f, FG_FIND_KIND, comparison->span, "a band is one range", "write {} A..B, under A, over B, at least A or at most B",
-               row->word);
+        fg_say(f, FG_FIND_KIND, comparison->span, "a band is one range",
+               "write {} A..B, under A, over B, at least A or at most B", row->word);
         return false;
     }
     if (!fg_check_comparison(f, comparison, rule->sensor, margin, &range) || range.outside) return false;
@@ -116,7 +118,8 @@ static void check_ranges(fg_front *f, const fg_symbol *rule, int64_t margin, fg_
     for (const fg_node *row = rule->body; row; row = row->next) {
         if (row->kind != NODE_ROW_RANGE) continue;
         if (otherwise) {
-            fg_say(f, FG_FIND_ORDER, row->span, "'{}' stands below 'otherwise' and can never win", "put 'otherwise' last", row->word);
+            fg_say(f, FG_FIND_ORDER, row->span, "'{}' stands below 'otherwise' and can never win",
+                   "put 'otherwise' last", row->word);
             return;
         }
         if (!row->first) {
@@ -136,7 +139,8 @@ static void check_texts(fg_front *f, const fg_symbol *rule)
     for (const fg_node *node = rule->body; node; node = node->next) {
         if ((node->kind != NODE_LABEL && node->kind != NODE_ROW_RANGE) || !node->unit.at) continue;
         if (seen[node->role])
-            fg_say(f, FG_FIND_TWICE, node->unit_span, "the label '{}' has a text already", "give it its text once", node->word);
+            fg_say(f, FG_FIND_TWICE, node->unit_span, "the label '{}' has a text already", "give it its text once",
+                   node->word);
         seen[node->role] = true;
     }
 }
@@ -161,8 +165,8 @@ void fg_check_bands(fg_front *f, fg_symbol *rule, fg_bands *out)
         return;
     }
     if (stray) {
-        fg_say(f, FG_FIND_SYNTAX, stray->span, "bands are either one list of cuts or rows of ranges", "write all of {} in one form",
-               rule->name);
+        fg_say(f, FG_FIND_SYNTAX, stray->span, "bands are either one list of cuts or rows of ranges",
+               "write all of {} in one form", rule->name);
         return;
     }
     if (!rule->sensor) return;

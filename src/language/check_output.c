@@ -16,7 +16,8 @@ static bool tone_of(fg_front *f, const fg_node *node, fg_level *level)
     int64_t hz = 0;
     level->number = fg_note_hz(node->word);
     if (level->number) return true;
-    if (!node->first || node->first->role != ROLE_NUMBER || !fg_quantity_steps(f, node->first, &slot, &hz)) return false;
+    if (!node->first || node->first->role != ROLE_NUMBER || !fg_quantity_steps(f, node->first, &slot, &hz))
+        return false;
     level->number = (int32_t)hz;
     return true;
 }
@@ -65,7 +66,7 @@ static bool check_goes(fg_front *f, const fg_node *expect, fg_expect *out)
     for (const fg_node *label = expect->first; label; label = label->next) count++;
     fg_verdict *labels = fg_arena_take(&f->arena, count, sizeof *labels);
     out->labels = labels;
-    if (!labels || count > UINT16_MAX) return false;
+    if (!labels || !bands || count > UINT16_MAX) return false;
     for (const fg_node *label = expect->first; label; label = label->next) {
         uint16_t i = 0;
         while (i < bands->label_count && !fg_text_same(bands->labels[i], label->word)) i++;
@@ -74,7 +75,8 @@ static bool check_goes(fg_front *f, const fg_node *expect, fg_expect *out)
         } else if (i < bands->label_count) {
             labels[out->label_count++] = FG_LABEL(i);
         } else {
-            fg_say(f, FG_FIND_UNKNOWN, label->span, "{} has no label '{}'", "correct the label", bands->name, label->word);
+            fg_say(f, FG_FIND_UNKNOWN, label->span, "{} has no label '{}'", "correct the label", bands->name,
+                   label->word);
             return false;
         }
     }

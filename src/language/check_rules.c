@@ -24,8 +24,8 @@ static void check_step(fg_front *f, fg_symbol *symbol)
         symbol->decimals++;
     }
     if (q.num == 1 && den == 1) return;
-    fg_say(f, FG_FIND_RANGE, step->first->span, "a step of {} is no power of ten", "write 1, 0.1, 0.01, ... or 0.000001",
-           fg_span_text(f, step->first->span));
+    fg_say(f, FG_FIND_RANGE, step->first->span, "a step of {} is no power of ten",
+           "write 1, 0.1, 0.01, ... or 0.000001", fg_span_text(f, step->first->span));
     symbol->decimals = 0;
 }
 
@@ -60,7 +60,8 @@ static bool line_through(fg_front *f, const fg_node *raw, int64_t x0, int64_t x1
     const int64_t start = a > 0 ? a : -a, climb = rise > 0 ? rise : -rise, width = across > 0 ? across : -across;
     const int64_t far = x0 > 0 ? x0 : -x0;
     if (start > most / per_unit / (width + 1) || climb > most / per_unit / (far + 1) || den > most / (width + 1)) {
-        fg_say(f, FG_FIND_RANGE, raw->span, "this scale has too many digits to be worked out exactly", "use fewer digits");
+        fg_say(f, FG_FIND_RANGE, raw->span, "this scale has too many digits to be worked out exactly",
+               "use fewer digits");
         return false;
     }
     const int sign = across < 0 ? -1 : 1;
@@ -83,7 +84,8 @@ static void check_raw(fg_front *f, const fg_symbol *symbol, fg_sensor *out)
         !fg_quantity_exact(f, units->first, &slot, &y0) || !fg_quantity_exact(f, units->last, &slot, &y1))
         return;
     if (x0 == x1) {
-        fg_say(f, FG_FIND_ORDER, counts->span, "both ends of 'raw' are the same count", "give two counts and what each reads");
+        fg_say(f, FG_FIND_ORDER, counts->span, "both ends of 'raw' are the same count",
+               "give two counts and what each reads");
         return;
     }
     fg_line *line = fg_arena_take(&f->arena, 1, sizeof *line);
@@ -100,7 +102,8 @@ static void check_trust(fg_front *f, const fg_symbol *symbol, fg_sensor *out)
     slot.low = INT32_MIN; /* judged before a circle wraps */
     slot.high = INT32_MAX;
     int64_t low = 0, high = 0;
-    if (!fg_quantity_steps(f, trust->first->first, &slot, &low) || !fg_quantity_steps(f, trust->first->last, &slot, &high))
+    if (!fg_quantity_steps(f, trust->first->first, &slot, &low) ||
+        !fg_quantity_steps(f, trust->first->last, &slot, &high))
         return;
     if (low > high && !symbol->circle) {
         fg_say(f, FG_FIND_ORDER, trust->span, "'trust' begins at {}, over its end {}", "write trust LOWEST..HIGHEST",
@@ -185,7 +188,8 @@ static bool fills_circle(fg_front *f, const fg_node *comparison, const fg_symbol
     return false;
 }
 
-static bool limit_range(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
+static bool limit_range(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin,
+                        fg_threshold *out)
 {
     int64_t n = 0;
     if (sensor->circle) {
@@ -208,7 +212,8 @@ static bool limit_range(fg_front *f, const fg_node *comparison, const fg_symbol 
 static bool two_ends(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
 {
     int64_t a = 0, b = 0;
-    if (!fg_check_limit(f, comparison->first, sensor, &a) || !fg_check_limit(f, comparison->last, sensor, &b)) return false;
+    if (!fg_check_limit(f, comparison->first, sensor, &a) || !fg_check_limit(f, comparison->last, sensor, &b))
+        return false;
     if (a > b && !sensor->circle) {
         fg_say(f, FG_FIND_ORDER, comparison->span, "the range begins at {}, over its end {}", "write {}..{}",
                fg_span_text(f, comparison->first->span), fg_span_text(f, comparison->last->span),
@@ -223,16 +228,19 @@ static bool two_ends(fg_front *f, const fg_node *comparison, const fg_symbol *se
     const int64_t width = sensor->circle ? fg_wrap(b - a, sensor->circle) : b - a;
     if (2 * margin > width) {
         fg_say(f, FG_FIND_MARGIN, comparison->span, "with a margin of {} a yes would hold every reading",
-               "the margin of this range can be {} at most", fg_text_of_value_unit(f, margin, sensor->decimals, sensor->unit),
+               "the margin of this range can be {} at most",
+               fg_text_of_value_unit(f, margin, sensor->decimals, sensor->unit),
                fg_text_of_value_unit(f, width / 2, sensor->decimals, sensor->unit));
         return false;
     }
     out->kept = (fg_range){(fg_value)(a + margin), (fg_value)(b - margin)};
-    if (sensor->circle) out->kept = (fg_range){fg_wrap(a + margin, sensor->circle), fg_wrap(b - margin, sensor->circle)};
+    if (sensor->circle)
+        out->kept = (fg_range){fg_wrap(a + margin, sensor->circle), fg_wrap(b - margin, sensor->circle)};
     return true;
 }
 
-static bool near_range(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
+static bool near_range(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin,
+                       fg_threshold *out)
 {
     int64_t middle = 0, by = 0;
     fg_slot_for distance = fg_check_limit_of(sensor, true);
@@ -241,8 +249,9 @@ static bool near_range(fg_front *f, const fg_node *comparison, const fg_symbol *
         !fg_quantity_steps(f, comparison->last, &distance, &by))
         return false;
     if (sensor->circle && 2 * by + 1 >= sensor->circle) {
-        fg_say(f, FG_FIND_CIRCLE, comparison->span, "near {} by {} covers the whole circle", "make the distance smaller",
-               fg_span_text(f, comparison->first->span), fg_span_text(f, comparison->last->span));
+        fg_say(f, FG_FIND_CIRCLE, comparison->span, "near {} by {} covers the whole circle",
+               "make the distance smaller", fg_span_text(f, comparison->first->span),
+               fg_span_text(f, comparison->last->span));
         return false;
     }
     if (sensor->circle)
@@ -252,7 +261,8 @@ static bool near_range(fg_front *f, const fg_node *comparison, const fg_symbol *
     return fg_check_widen(sensor, out->range, margin, &out->kept) || fills_circle(f, comparison, sensor);
 }
 
-bool fg_check_comparison(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
+bool fg_check_comparison(fg_front *f, const fg_node *comparison, const fg_symbol *sensor, int64_t margin,
+                         fg_threshold *out)
 {
     *out = (fg_threshold){.settle = FG_SETTLE_NONE};
     switch ((fg_node_kind)comparison->kind) {
@@ -276,7 +286,9 @@ bool fg_check_told(fg_front *f, const fg_node *comparison, const fg_symbol *sens
     bool good = fg_quantity_steps(f, comparison->first, &slot, &a) &&
                 (!comparison->first->next || fg_quantity_steps(f, comparison->first->next, &slot, &b));
     f->quiet = quiet;
-    if (good) *out = (fg_comparison){(fg_comparison_kind)(comparison->kind - NODE_OVER + FG_COMPARE_OVER), (fg_value)a, (fg_value)b};
+    if (good)
+        *out = (fg_comparison){(fg_comparison_kind)(comparison->kind - NODE_OVER + FG_COMPARE_OVER), (fg_value)a,
+                               (fg_value)b};
     return good;
 }
 
@@ -318,13 +330,13 @@ void fg_check_threshold(fg_front *f, fg_symbol *rule, fg_threshold *out)
         if (node->kind == NODE_BROKEN) return;
         if (!is_comparison(node)) continue;
         if (comparison)
-            fg_say(f, FG_FIND_TWICE, node->span, "a threshold has one comparison; {} has a second", "make it a threshold of its own",
-                   rule->name);
+            fg_say(f, FG_FIND_TWICE, node->span, "a threshold has one comparison; {} has a second",
+                   "make it a threshold of its own", rule->name);
         comparison = node;
     }
     if (!comparison) {
-        fg_say(f, FG_FIND_MISSING, rule->span, "the threshold {} has no comparison", "add one: over 14, under 5, within 20..60",
-               rule->name);
+        fg_say(f, FG_FIND_MISSING, rule->span, "the threshold {} has no comparison",
+               "add one: over 14, under 5, within 20..60", rule->name);
         return;
     }
     if (!rule->sensor) return;
@@ -346,8 +358,8 @@ static const fg_node *the_switch(fg_front *f, const fg_symbol *rule, fg_node_kin
         found = node;
     }
     if (!found && !*broken)
-        fg_say(f, FG_FIND_MISSING, rule->span, "the hysteresis {} has no '{}'", "it needs both: on over 12; off under 5",
-               rule->name, kind == NODE_ON ? T("on") : T("off"));
+        fg_say(f, FG_FIND_MISSING, rule->span, "the hysteresis {} has no '{}'",
+               "it needs both: on over 12; off under 5", rule->name, kind == NODE_ON ? T("on") : T("off"));
     return found;
 }
 
@@ -372,7 +384,8 @@ void fg_check_hysteresis(fg_front *f, fg_symbol *rule, fg_hysteresis *out)
 {
     bool broken = false;
     const fg_node *on = the_switch(f, rule, NODE_ON, &broken), *off = the_switch(f, rule, NODE_OFF, &broken);
-    *out = (fg_hysteresis){.settle = fg_check_settle(f, rule), .first_on = fg_check_attribute(rule, ATTR_FIRST_ON) != NULL};
+    *out = (fg_hysteresis){.settle = fg_check_settle(f, rule),
+                           .first_on = fg_check_attribute(rule, ATTR_FIRST_ON) != NULL};
     if (!on || !off || !rule->sensor) return;
     const fg_symbol *sensor = rule->sensor;
     if (sensor->circle) {

@@ -1,7 +1,7 @@
 /* The way in: text, settings and memory to a program. */
 #include "front.h"
 
-#include <string.h>
+#include "core/mem.h"
 
 /* The value of a setting as a number; NULL if it was reported. */
 static fg_node *parse_setting(fg_front *f, size_t i, fg_symbol **symbol)
@@ -19,7 +19,8 @@ static fg_node *parse_setting(fg_front *f, size_t i, fg_symbol **symbol)
     return good ? value : NULL;
 }
 
-/* A bare number given for one with a unit keeps that unit. Asked before anything is replaced, so quietly, and forgotten. */
+/* A bare number given for one with a unit keeps that unit. Asked before anything is replaced, so quietly, and
+ * forgotten. */
 static void keep_unit(fg_front *f, const fg_symbol *symbol, fg_node *value)
 {
     if (value->kind != NODE_LITERAL || value->unit.size || !symbol->body) return;
@@ -52,12 +53,13 @@ static void apply_settings(fg_front *f)
 static void check_text(fg_front *f)
 {
     const fg_text text = f->input->text;
-    const char *nul = text.size ? memchr(text.at, '\0', text.size) : NULL;
-    if (nul)
-        fg_say(f, FG_FIND_TEXT, (fg_span){(uint32_t)(nul - text.at), 1, 0}, "there is a NUL byte here: this is not a text file",
+    const size_t nul = fg_text_byte(text, 0, '\0');
+    if (nul < text.size)
+        fg_say(f, FG_FIND_TEXT, (fg_span){(uint32_t)nul, 1, 0}, "there is a NUL byte here: this is not a text file",
                "give the gate file itself, in UTF-8");
     else if (!text.size)
-        fg_say(f, FG_FIND_MISSING, (fg_span){0}, "this gate file is empty", "declare a sensor to begin with: sensor depth { unit cm }");
+        fg_say(f, FG_FIND_MISSING, (fg_span){0}, "this gate file is empty",
+               "declare a sensor to begin with: sensor depth { unit cm }");
 }
 
 fg_status fg_language_compile(const fg_language_input *input, void *memory, size_t size, fg_program *program)

@@ -1,4 +1,5 @@
-/* The program of the gate: every name after the names it looks at, conditions as lines that look at slots before them. */
+/* The program of the gate: every name after the names it looks at, conditions as lines that look at slots before them.
+ */
 #include "front.h"
 
 /* ---- lines ---- */
@@ -10,7 +11,8 @@ static uint16_t add_op(fg_front *f, fg_op op, fg_span span)
     fg_tables *t = f->tables;
     if (t->op_count >= OPS_MOST) {
         if (t->op_count == OPS_MOST)
-            fg_say(f, FG_FIND_TOO_MANY, span, "a gate has at most 65000 rules and parts of conditions", "split it into two gates");
+            fg_say(f, FG_FIND_TOO_MANY, span, "a gate has at most 65000 rules and parts of conditions",
+                   "split it into two gates");
         t->op_count = OPS_MOST + 1;
         return FG_SLOT_NONE;
     }
@@ -49,7 +51,8 @@ static uint16_t emit_is(fg_front *f, const fg_node *node)
         op.b++;
     }
     if (t->label_count > UINT16_MAX) {
-        fg_say(f, FG_FIND_TOO_MANY, node->span, "a gate has at most 65535 labels in its conditions", "split it into two gates");
+        fg_say(f, FG_FIND_TOO_MANY, node->span, "a gate has at most 65535 labels in its conditions",
+               "split it into two gates");
         return FG_SLOT_NONE;
     }
     uint16_t slot = add_op(f, op, node->span);
@@ -121,7 +124,8 @@ static void tell(fg_front *f, const fg_symbol *s)
     told->margin = (fg_value)fg_check_margin(f, s);
     f->quiet = quiet;
     for (const fg_node *node = s->body; node; node = node->next) {
-        if (node->kind >= NODE_OVER && node->kind <= NODE_NEAR) (void)fg_check_told(f, node, s->sensor, &told->comparison);
+        if (node->kind >= NODE_OVER && node->kind <= NODE_NEAR)
+            (void)fg_check_told(f, node, s->sensor, &told->comparison);
         if (node->kind == NODE_ON) (void)fg_check_told(f, node->first, s->sensor, &told->comparison);
         if (node->kind == NODE_OFF) (void)fg_check_told(f, node->first, s->sensor, &told->off);
     }
@@ -139,7 +143,8 @@ static void emit_symbol(fg_front *f, fg_symbol *s)
         return;
     }
     if (s->kind > FG_KIND_BANDS || s->kind == FG_KIND_NUMBER) return;
-    s->slot = add_op(f, (fg_op){.kind = kinds[s->kind], .rule = s->index, .a = s->sensor ? s->sensor->index : 0}, s->span);
+    s->slot =
+        add_op(f, (fg_op){.kind = kinds[s->kind], .rule = s->index, .a = s->sensor ? s->sensor->index : 0}, s->span);
     tell(f, s);
 }
 
@@ -196,11 +201,14 @@ static void emit_in_order(fg_front *f)
 
 static void emit_output(fg_front *f, const fg_symbol *s)
 {
-    static const uint8_t rests[] = {[FG_LAMP] = FG_FORM_OFF, [FG_RELAY] = FG_FORM_OFF, [FG_BUZZER] = FG_FORM_QUIET, [FG_MOTOR] = FG_FORM_STOP};
+    static const uint8_t rests[] = {
+        [FG_LAMP] = FG_FORM_OFF, [FG_RELAY] = FG_FORM_OFF, [FG_BUZZER] = FG_FORM_QUIET, [FG_MOTOR] = FG_FORM_STOP};
     fg_tables *t = f->tables;
     const uint8_t kind = (uint8_t)(s->kind - FG_KIND_LAMP);
     fg_output *out = &t->outputs[s->index];
-    *out = (fg_output){.first_row = (uint16_t)t->row_count, .kind = kind, .guarded = kind == FG_MOTOR || kind == FG_RELAY,
+    *out = (fg_output){.first_row = (uint16_t)t->row_count,
+                       .kind = kind,
+                       .guarded = kind == FG_MOTOR || kind == FG_RELAY,
                        .rest = {.form = rests[kind]}};
     for (const fg_node *row = s->body; row; row = row->next) {
         if (row->kind != NODE_ROW) continue;
@@ -211,7 +219,8 @@ static void emit_output(fg_front *f, const fg_symbol *s)
         t->row_count++;
         out->row_count++;
     }
-    if (t->row_count > UINT16_MAX) fg_say(f, FG_FIND_TOO_MANY, s->span, "a gate has at most 65535 rows", "split it into two gates");
+    if (t->row_count > UINT16_MAX)
+        fg_say(f, FG_FIND_TOO_MANY, s->span, "a gate has at most 65535 rows", "split it into two gates");
 }
 
 /* ---- everything ---- */
@@ -321,7 +330,8 @@ static void check_rules(fg_front *f)
         if (s->kind == FG_KIND_BANDS) fg_check_bands(f, s, &t->bands[s->index]);
     }
     if (f->pace && fg_quantity_duration(f, f->pace, T("'every'"), &f->program->gate.every) && !f->program->gate.every)
-        fg_say(f, FG_FIND_RANGE, f->pace->span, "a gate cannot step every 0 ms", "write a time above 0, or leave 'every' out");
+        fg_say(f, FG_FIND_RANGE, f->pace->span, "a gate cannot step every 0 ms",
+               "write a time above 0, or leave 'every' out");
 }
 
 void fg_emit(fg_front *f)

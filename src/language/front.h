@@ -56,8 +56,8 @@ typedef struct fg_lexer {
     fg_text text;
     uint16_t source;
     uint32_t at;
-    uint32_t depth; /* open ( */
-    fg_token token; /* the present one */
+    uint32_t depth;      /* open ( */
+    fg_token token;      /* the present one */
     uint32_t before_end; /* where the one before ended */
 } fg_lexer;
 
@@ -82,9 +82,9 @@ typedef enum fg_node_kind {
     NODE_OUTSIDE,
     NODE_NEAR,
     /* conditions */
-    NODE_ANSWER,  /* symbol */
-    NODE_COMPARE, /* symbol; child: the comparison */
-    NODE_IS,      /* symbol; children: NODE_WORD labels */
+    NODE_ANSWER,    /* symbol */
+    NODE_COMPARE,   /* symbol; child: the comparison */
+    NODE_IS,        /* symbol; children: NODE_WORD labels */
     NODE_OUTPUT_IS, /* symbol; child: NODE_LEVEL */
     NODE_FAULTY,
     NODE_UNSURE,
@@ -157,13 +157,13 @@ typedef struct fg_symbol {
     fg_span span;
     fg_node *body, *body_last; /* attributes, rows, the expression, as a list */
     uint64_t attributes;       /* a bit for each that stands there */
-    fg_text from;  /* threshold, hysteresis, bands: the sensor's name */
+    fg_text from;              /* threshold, hysteresis, bands: the sensor's name */
     fg_span from_span;
     struct fg_symbol *sensor;
     fg_use *uses, *uses_last;
     uint16_t index, slot;
     uint8_t decimals;
-    fg_value circle;    /* of a sensor, in steps */
+    fg_value circle; /* of a sensor, in steps */
     bool used, visited, placed, worked_out;
     fg_quantity quantity; /* of a number */
     fg_text *labels;
@@ -211,9 +211,9 @@ typedef struct fg_front {
     fg_node *pace; /* the time of `every` */
     fg_trial_node *trials, *trials_last;
     uint32_t trial_count;
-    fg_symbol *owner;  /* the declaration whose condition is being read */
-    bool in_trial;     /* outputs may be asked, and nothing becomes a dependence */
-    uint32_t brackets; /* how deep */
+    fg_symbol *owner;      /* the declaration whose condition is being read */
+    bool in_trial;         /* outputs may be asked, and nothing becomes a dependence */
+    uint32_t brackets;     /* how deep */
     uint32_t number_depth; /* of a number worked out from others */
     bool quiet;            /* looking ahead: nothing is reported */
     bool lost;             /* a syntax mistake was reported: the rest of the row means nothing */
@@ -238,17 +238,22 @@ fg_text fg_text_join(fg_front *f, fg_text a, const char *between, fg_text b);
 fg_text fg_text_c(const char *text);
 bool fg_text_is(fg_text text, const char *word);
 bool fg_text_same(fg_text a, fg_text b);
+bool fg_bytes_same(const char *a, const char *b, size_t size);
+/* Where a byte stands from `from` on; the size of the text if nowhere. */
+size_t fg_text_byte(fg_text text, size_t from, char byte);
+size_t fg_length(const char *text);
 void fg_say_finish(fg_front *f);
 /* What a span covers, cut to a length fit for a message. */
 fg_text fg_span_text(const fg_front *f, fg_span span);
 
 /* ---- lexer.c ---- */
 
-void fg_lex_start(fg_front *f, fg_text text, uint16_t source, uint32_t at);
+void fg_lex_start(fg_front *f, fg_text text, uint16_t source, uint32_t from);
 void fg_lex_next(fg_front *f);
 /* Right after a number token: takes the unit behind it, if there is one. */
 bool fg_lex_unit(fg_front *f, fg_text *unit, fg_span *span);
-/* What stands behind the present token as a unit (`unit m/s`), and on to the token behind it. False: nothing is taken. */
+/* What stands behind the present token as a unit (`unit m/s`), and on to the token behind it. False: nothing is taken.
+ */
 bool fg_lex_unit_word(fg_front *f, fg_text *unit);
 fg_span fg_lex_span(const fg_front *f);
 fg_text fg_lex_text(const fg_front *f);
@@ -297,7 +302,7 @@ bool fg_parse_peek_word(fg_front *f, const char *word);
 
 fg_node *fg_parse_condition(fg_front *f);
 void fg_parse_condition_statement(fg_front *f, fg_symbol *symbol);
-void fg_parse_output(fg_front *f, fg_symbol *symbol);
+void fg_parse_output(fg_front *f, fg_symbol *output);
 fg_node *fg_parse_level(fg_front *f, fg_symbol *output);
 /* A note in scientific pitch (A4 = 440 Hz, equal temperament) in whole Hz; 0 if the word is none. */
 int32_t fg_note_hz(fg_text word);
@@ -361,7 +366,7 @@ int64_t fg_check_margin(fg_front *f, const fg_symbol *rule);
 fg_settle fg_check_settle(fg_front *f, const fg_symbol *rule);
 void fg_check_collect_labels(fg_front *f, fg_symbol *bands);
 /* A level as it was written, in its one form. False: reported. */
-bool fg_check_level(fg_front *f, const fg_node *level, const fg_symbol *output, fg_level *out, fg_pattern *pattern);
+bool fg_check_level(fg_front *f, const fg_node *node, const fg_symbol *output, fg_level *level, fg_pattern *pattern);
 void fg_check_trials(fg_front *f);
 
 /* The tables as they grow; each is as long as it can become. */
@@ -383,6 +388,6 @@ typedef struct fg_tables {
 
 void fg_emit(fg_front *f);
 /* The lines of a condition; its slot comes back, FG_SLOT_NONE if something is wrong or there is no room. */
-uint16_t fg_emit_condition(fg_front *f, const fg_node *condition);
+uint16_t fg_emit_condition(fg_front *f, const fg_node *node);
 
 #endif

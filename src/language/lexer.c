@@ -1,14 +1,16 @@
 /* Text to tokens, one ahead. Line ends are tokens, except where a line goes on. */
 #include "front.h"
 
-#include <string.h>
-
 static bool is_letter(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); }
 static bool is_digit(char c) { return c >= '0' && c <= '9'; }
 static bool is_word(char c) { return is_letter(c) || is_digit(c) || c == '_'; }
 static bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\r'; }
 
-static char at(const fg_lexer *l, uint32_t i) { return i < l->text.size ? l->text.at[i] : '\0'; }
+static char at(const fg_lexer *l, uint32_t i)
+{
+    if (i >= l->text.size) return 0;
+    return l->text.at[i];
+}
 
 fg_span fg_lex_span(const fg_front *f)
 {
@@ -30,15 +32,11 @@ static bool comment_begins(const fg_lexer *l, uint32_t i)
     if (at(l, i) != '#') return false;
     if (i == 0) return true;
     char before = at(l, i - 1);
-    if (i == 3 && memcmp(l->text.at, "\xEF\xBB\xBF", 3) == 0) return true;
+    if (i == 3 && fg_bytes_same(l->text.at, "\xEF\xBB\xBF", 3)) return true;
     return is_blank(before) || before == '\n' || before == ';' || before == '{' || before == '}';
 }
 
-static uint32_t line_end(const fg_lexer *l, uint32_t i)
-{
-    const char *stop = i < l->text.size ? memchr(l->text.at + i, '\n', l->text.size - i) : NULL;
-    return stop ? (uint32_t)(stop - l->text.at) : (uint32_t)l->text.size;
-}
+static uint32_t line_end(const fg_lexer *l, uint32_t i) { return (uint32_t)fg_text_byte(l->text, i, '\n'); }
 
 /* Past blanks and a comment, but not past a line end. */
 static uint32_t skip_blanks(const fg_lexer *l, uint32_t i)
@@ -59,13 +57,13 @@ static uint32_t skip_lines(const fg_lexer *l, uint32_t i)
 
 static bool word_at(const fg_lexer *l, uint32_t i, const char *word)
 {
-    size_t size = strlen(word);
-    return i + size <= l->text.size && memcmp(l->text.at + i, word, size) == 0 && !is_word(at(l, i + (uint32_t)size));
+    size_t size = fg_length(word);
+    return i + size <= l->text.size && fg_bytes_same(l->text.at + i, word, size) && !is_word(at(l, i + (uint32_t)size));
 }
 
 static bool token_is(const fg_lexer *l, const char *word)
 {
-    return l->token.kind == TOK_NAME && l->token.end - l->token.at == strlen(word) && word_at(l, l->token.at, word);
+    return l->token.kind == TOK_NAME && l->token.end - l->token.at == fg_length(word) && word_at(l, l->token.at, word);
 }
 
 /* A line goes on after these. */
@@ -91,7 +89,7 @@ static bool declares(const fg_lexer *l, uint32_t i)
     for (int kind = 0; kind < FG_KIND_COUNT; kind++) {
         const char *word = fg_kind_word((fg_kind)kind);
         if (!word_at(l, i, word)) continue;
-        uint32_t name = i + (uint32_t)strlen(word), end;
+        uint32_t name = i + (uint32_t)fg_length(word), end;
         while (is_blank(at(l, name))) name++;
         for (end = name; is_word(at(l, end));) end++;
         return is_letter(at(l, name)) && !fg_word_reserved((fg_text){l->text.at + name, end - name});
@@ -105,7 +103,10 @@ static bool continues(const fg_lexer *l, uint32_t next)
     return c == '|' || c == '{' || word_at(l, next, "and") || word_at(l, next, "or");
 }
 
-static fg_span span_of(const fg_lexer *l, uint32_t from, uint32_t end) { return (fg_span){from, end - from, l->source}; }
+static fg_span span_of(const fg_lexer *l, uint32_t from, uint32_t end)
+{
+    return (fg_span){from, end - from, l->source};
+}
 
 static uint32_t lex_string(fg_front *f, uint32_t i)
 {
@@ -139,14 +140,18 @@ static uint32_t lex_number(fg_front *f, uint32_t i)
     return i;
 }
 
+static bool is_unknown_sign(char c)
+{
+    const fg_text known = T("\n{}(),|=;+-*/\"#.");
+    return c && !is_word(c) && !is_blank(c) && fg_text_byte(known, 0, c) == known.size;
+}
+
 /* A run of characters that mean nothing here: reported once. */
 static uint32_t lex_unknown(fg_front *f, uint32_t i)
 {
     fg_lexer *l = &f->lexer;
     uint32_t begin = i;
-    while (i < l->text.size && ((unsigned char)at(l, i) >= 0x80 || (at(l, i) && !is_word(at(l, i)) && !is_blank(at(l, i)) &&
-                                                                    !strchr("\n{}(),|=;+-*/\"#.", at(l, i)))))
-        i++;
+    while (i < l->text.size && ((unsigned char)at(l, i) >= 0x80 || is_unknown_sign(at(l, i)))) i++;
     if (i == begin) i++;
     if (at(l, begin) == '.' && is_digit(at(l, begin + 1)))
         fg_say(f, FG_FIND_SYNTAX, span_of(l, begin, i), "a number needs a digit on both sides of its point",
@@ -248,7 +253,7 @@ void fg_lex_next(fg_front *f)
 
 void fg_lex_start(fg_front *f, fg_text text, uint16_t source, uint32_t from)
 {
-    if (!from && text.size >= 3 && memcmp(text.at, "\xEF\xBB\xBF", 3) == 0) from = 3;
+    if (!from && text.size >= 3 && fg_bytes_same(text.at, "\xEF\xBB\xBF", 3)) from = 3;
     f->lexer = (fg_lexer){.text = text, .source = source, .at = from, .token = {TOK_NEWLINE, from, from}};
     fg_lex_next(f);
 }

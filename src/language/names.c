@@ -1,8 +1,6 @@
 /* Who is declared: a hash table, and the nearest name for one that is not. */
 #include "front.h"
 
-#include <string.h>
-
 /* FNV-1a, 32 bits (Fowler, Noll, Vo). */
 static uint32_t hash(fg_text name)
 {
@@ -37,7 +35,7 @@ fg_symbol *fg_name_find(const fg_front *f, fg_text name)
 
 fg_symbol *fg_name_declare(fg_front *f, fg_kind kind, fg_text name, fg_span span)
 {
-    if ((f->symbol_count + 1) * 2 > f->table_size && !grow(f)) return &f->spare_symbol;
+    if (2 * ((size_t)f->symbol_count + 1) > f->table_size && !grow(f)) return &f->spare_symbol;
     fg_symbol **place = place_of(f->table, f->table_size, name);
     fg_symbol *symbol = fg_arena_take(&f->arena, 1, sizeof *symbol);
     if (!symbol) return &f->spare_symbol;
@@ -45,8 +43,8 @@ fg_symbol *fg_name_declare(fg_front *f, fg_kind kind, fg_text name, fg_span span
     if (*place) {
         if (f->said_count >= FG_FINDINGS_MOST) return symbol; /* no time for what nobody will see */
         fg_place first = fg_text_place(f->input->text, (*place)->span.at);
-        fg_say(f, FG_FIND_TWICE, span, "'{}' is declared a second time; the first is in line {}", "give one of them another name",
-               name, fg_text_of_value(f, first.line, 0));
+        fg_say(f, FG_FIND_TWICE, span, "'{}' is declared a second time; the first is in line {}",
+               "give one of them another name", name, fg_text_of_value(f, first.line, 0));
         return symbol; /* read, but not known */
     }
     *place = symbol;
@@ -122,7 +120,8 @@ static fg_text kinds_text(fg_front *f, uint32_t kinds)
         if (!(kinds & KIND(kind))) continue;
         if (++count > 3) return T("something with a yes or no");
         text = text.size ? fg_text_join(f, text, " or ", fg_text_c(fg_kind_word((fg_kind)kind)))
-                         : fg_text_join(f, kind == FG_KIND_BANDS ? T("") : T("a "), "", fg_text_c(fg_kind_word((fg_kind)kind)));
+                         : fg_text_join(f, kind == FG_KIND_BANDS ? T("") : T("a "), "",
+                                        fg_text_c(fg_kind_word((fg_kind)kind)));
     }
     return text;
 }
@@ -135,8 +134,8 @@ fg_symbol *fg_name_use(fg_front *f, fg_text name, fg_span span, uint32_t kinds)
         if (guess.size)
             fg_say(f, FG_FIND_UNKNOWN, span, "'{}' is not declared", "did you mean '{}'?", name, guess);
         else
-            fg_say(f, FG_FIND_UNKNOWN, span, "'{}' is not declared", "declare {} of this name, or correct the name", name,
-                   kinds_text(f, kinds));
+            fg_say(f, FG_FIND_UNKNOWN, span, "'{}' is not declared", "declare {} of this name, or correct the name",
+                   name, kinds_text(f, kinds));
         return NULL;
     }
     symbol->used = true;
@@ -146,8 +145,8 @@ fg_symbol *fg_name_use(fg_front *f, fg_text name, fg_span span, uint32_t kinds)
         fg_say(f, FG_FIND_KIND, span, "'{}' is declared as {}; here belongs {}", "did you mean '{}'?", name,
                fg_text_c(fg_kind_word(symbol->kind)), kinds_text(f, kinds), guess);
     else
-        fg_say(f, FG_FIND_KIND, span, "'{}' is declared as {}; here belongs {}", "", name, fg_text_c(fg_kind_word(symbol->kind)),
-               kinds_text(f, kinds));
+        fg_say(f, FG_FIND_KIND, span, "'{}' is declared as {}; here belongs {}", "", name,
+               fg_text_c(fg_kind_word(symbol->kind)), kinds_text(f, kinds));
     return NULL;
 }
 

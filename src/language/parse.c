@@ -2,7 +2,7 @@
  * shows every mistake. */
 #include "front.h"
 
-#include <string.h>
+#include "core/mem.h"
 
 /* ---- nodes ---- */
 
@@ -110,7 +110,7 @@ bool fg_parse_expect_word(fg_front *f, const char *word, const char *instead)
 {
     if (fg_parse_accept_word(f, word)) return true;
     char wanted[32] = "'";
-    size_t size = strlen(word);
+    size_t size = fg_length(word);
     memcpy(wanted + 1, word, size);
     memcpy(wanted + 1 + size, "'", 2);
     fg_parse_wrong(f, wanted, instead);
@@ -239,14 +239,16 @@ bool fg_parse_block_row(fg_front *f, const fg_block *block)
 
 /* ---- names and texts ---- */
 
-static const char *const reserved[] = {"and",    "or",     "not",  "is",      "in",   "for",       "starts", "ends", "previously",
-                                       "faulty", "unsure", "over", "under",   "at",   "least",     "most",   "within",
-                                       "outside", "near",  "when", "if", "otherwise", "none", "yes", "no", NULL};
+static const char *const reserved[] = {"and",       "or",         "not",    "is",      "in",   "for",   "starts",
+                                       "ends",      "previously", "faulty", "unsure",  "over", "under", "at",
+                                       "least",     "most",       "within", "outside", "near", "when",  "if",
+                                       "otherwise", "none",       "yes",    "no",      NULL};
 
 /* Words that may follow a number one space on and are no units. */
-static const char *const followers[] = {"by",      "to",      "reads",   "times",   "time",  "from",   "every", "always", "never",
-                                        "begins",  "while",   "end",     "goes",    "of",    "changes", "matches", "between", "through",
-                                        "settle",  "margin",  "unit",    "step",    "raw",   "trust",  "circle", "on", "off", NULL};
+static const char *const followers[] = {"by",      "to",      "reads",   "times",   "time",   "from",   "every",
+                                        "always",  "never",   "begins",  "while",   "end",    "goes",   "of",
+                                        "changes", "matches", "between", "through", "settle", "margin", "unit",
+                                        "step",    "raw",     "trust",   "circle",  "on",     "off",    NULL};
 
 static bool listed(fg_text word, const char *const *words)
 {
@@ -263,7 +265,7 @@ static fg_text unquoted(fg_front *f, fg_text quoted)
 {
     fg_text inside = {quoted.at + 1, quoted.size - 1};
     if (inside.size && inside.at[inside.size - 1] == '"') inside.size--;
-    if (!inside.size || !memchr(inside.at, '"', inside.size)) return inside;
+    if (fg_text_byte(inside, 0, '"') == inside.size) return inside;
     char *copy = fg_arena_take(&f->arena, inside.size, 1);
     size_t size = 0;
     for (size_t i = 0; copy && i < inside.size; i++) {
@@ -294,7 +296,8 @@ fg_text fg_parse_name(fg_front *f, fg_span *span, const char *what)
     }
     fg_lex_next(f);
     if (!fg_word_reserved(name)) return name;
-    fg_say(f, FG_FIND_RESERVED, *span, "'{}' is a word of conditions and cannot be a name", "choose another name", name);
+    fg_say(f, FG_FIND_RESERVED, *span, "'{}' is a word of conditions and cannot be a name", "choose another name",
+           name);
     return (fg_text){0};
 }
 
@@ -369,7 +372,8 @@ static fg_node *parse_halfway(fg_front *f)
     fg_span open = fg_lex_span(f);
     fg_lex_next(f);
     fg_node *a = parse_sum(f);
-    if (a->kind == NODE_BROKEN || !expect(f, TOK_COMMA, "','", "halfway takes two numbers: halfway(a, b)")) return broken(f);
+    if (a->kind == NODE_BROKEN || !expect(f, TOK_COMMA, "','", "halfway takes two numbers: halfway(a, b)"))
+        return broken(f);
     fg_node *b = parse_sum(f);
     if (b->kind == NODE_BROKEN) return b;
     if (!fg_parse_accept(f, TOK_CLOSE)) {
@@ -446,8 +450,8 @@ static const struct {
     const char *word, *second;
     fg_node_kind kind;
 } comparisons[] = {
-    {"over", NULL, NODE_OVER},     {"under", NULL, NODE_UNDER},     {"at", "least", NODE_AT_LEAST},
-    {"at", "most", NODE_AT_MOST},  {"within", NULL, NODE_WITHIN},   {"outside", NULL, NODE_OUTSIDE},
+    {"over", NULL, NODE_OVER},    {"under", NULL, NODE_UNDER},   {"at", "least", NODE_AT_LEAST},
+    {"at", "most", NODE_AT_MOST}, {"within", NULL, NODE_WITHIN}, {"outside", NULL, NODE_OUTSIDE},
     {"near", NULL, NODE_NEAR},
 };
 
@@ -477,7 +481,8 @@ fg_node *fg_parse_comparison(fg_front *f)
 {
     fg_span from = fg_lex_span(f);
     if (!fg_parse_at_comparison(f)) {
-        fg_parse_wrong(f, "a comparison", "write over N, under N, at least N, at most N, within A..B, outside A..B or near N by T");
+        fg_parse_wrong(f, "a comparison",
+                       "write over N, under N, at least N, at most N, within A..B, outside A..B or near N by T");
         return broken(f);
     }
     int i = 0;

@@ -132,8 +132,8 @@ static fg_node *parse_is(fg_front *f, fg_symbol *symbol, fg_span from)
         fg_say(f, FG_FIND_KIND, from, "what an output does can only be asked in a trial",
                "ask the condition that switches {}", symbol->name);
     else
-        fg_say(f, FG_FIND_KIND, from, "only bands have labels; {} is declared as {}", "write {} or not {}", symbol->name,
-               fg_text_c(fg_kind_word(symbol->kind)), symbol->name, symbol->name);
+        fg_say(f, FG_FIND_KIND, from, "only bands have labels; {} is declared as {}", "write {} or not {}",
+               symbol->name, fg_text_c(fg_kind_word(symbol->kind)), symbol->name, symbol->name);
     f->lost = true;
     return broken(f, from);
 }
@@ -145,8 +145,8 @@ static fg_node *parse_compare(fg_front *f, fg_symbol *symbol, fg_span from)
     fg_node *comparison = fg_parse_comparison(f);
     if (comparison->kind == NODE_BROKEN) return comparison;
     if (symbol->kind != FG_KIND_SENSOR) {
-        fg_say(f, FG_FIND_KIND, from, "only a sensor can be compared with a number; {} is declared as {}", "", symbol->name,
-               fg_text_c(fg_kind_word(symbol->kind)));
+        fg_say(f, FG_FIND_KIND, from, "only a sensor can be compared with a number; {} is declared as {}", "",
+               symbol->name, fg_text_c(fg_kind_word(symbol->kind)));
         return broken(f, from);
     }
     fg_node *node = fg_node_new(f, NODE_COMPARE, fg_span_to_here(f, from));
@@ -162,8 +162,8 @@ static fg_node *parse_state_word(fg_front *f, fg_symbol *symbol, fg_span from, f
     node->symbol = symbol;
     if (KIND(symbol->kind) & (kind == NODE_FAULTY ? (uint32_t)INPUTS : (uint32_t)ANSWERS)) return node;
     if (kind == NODE_FAULTY)
-        fg_say(f, FG_FIND_KIND, from, "only sensors and flags are faulty; {} is declared as {}", "write {} unsure", symbol->name,
-               fg_text_c(fg_kind_word(symbol->kind)), symbol->name);
+        fg_say(f, FG_FIND_KIND, from, "only sensors and flags are faulty; {} is declared as {}", "write {} unsure",
+               symbol->name, fg_text_c(fg_kind_word(symbol->kind)), symbol->name);
     else
         fg_say(f, FG_FIND_KIND, from, "a {} has no answer that could be unsure", "write {} faulty",
                fg_text_c(fg_kind_word(symbol->kind)), symbol->name);
@@ -178,8 +178,8 @@ static fg_node *parse_bare(fg_front *f, fg_symbol *symbol, fg_span from)
     if (KIND(symbol->kind) & YES_NO) return node;
     node->kind = NODE_BROKEN;
     if (symbol->kind == FG_KIND_SENSOR)
-        fg_say(f, FG_FIND_KIND, from, "the sensor '{}' needs a comparison here", "write {} over 5, {} within 2..5 or {} faulty",
-               symbol->name, symbol->name, symbol->name, symbol->name);
+        fg_say(f, FG_FIND_KIND, from, "the sensor '{}' needs a comparison here",
+               "write {} over 5, {} within 2..5 or {} faulty", symbol->name, symbol->name, symbol->name, symbol->name);
     else if (symbol->kind == FG_KIND_BANDS)
         fg_say(f, FG_FIND_KIND, from, "the bands '{}' need a label here", "write {} is {}", symbol->name, symbol->name,
                symbol->label_count ? symbol->labels[0] : T("LABEL"));
@@ -250,7 +250,8 @@ static fg_node *parse_not(fg_front *f)
     fg_span from = fg_lex_span(f);
     if (++f->brackets > FG_DEPTH_MOST) {
         if (!f->lost)
-            fg_say(f, FG_FIND_TOO_MANY, from, "brackets and 'not' stand more than 100 deep", "give a part of it a name of its own");
+            fg_say(f, FG_FIND_TOO_MANY, from, "brackets and 'not' stand more than 100 deep",
+                   "give a part of it a name of its own");
         f->lost = true;
         f->brackets--;
         return broken(f, from);

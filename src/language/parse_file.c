@@ -3,7 +3,15 @@
 
 /* ---- attributes ---- */
 
-typedef enum shape { SHAPE_NONE, SHAPE_NUMBER, SHAPE_RANGE, SHAPE_UNIT, SHAPE_RAW, SHAPE_SETTLE, SHAPE_ON } attribute_shape;
+typedef enum shape {
+    SHAPE_NONE,
+    SHAPE_NUMBER,
+    SHAPE_RANGE,
+    SHAPE_UNIT,
+    SHAPE_RAW,
+    SHAPE_SETTLE,
+    SHAPE_ON
+} attribute_shape;
 
 enum { RULES = KIND(FG_KIND_THRESHOLD) | KIND(FG_KIND_HYSTERESIS) | KIND(FG_KIND_BANDS) };
 
@@ -323,7 +331,8 @@ static void parse_trial_head(fg_front *f)
 static void once(fg_front *f, bool *seen, const char *word)
 {
     if (*seen)
-        fg_say(f, FG_FIND_TWICE, fg_lex_span(f), "'{}' stands a second time in this file", "keep one of them", fg_text_c(word));
+        fg_say(f, FG_FIND_TWICE, fg_lex_span(f), "'{}' stands a second time in this file", "keep one of them",
+               fg_text_c(word));
     *seen = true;
     fg_lex_next(f);
 }
@@ -360,7 +369,8 @@ static void unknown_statement(fg_front *f)
     fg_text word = fg_lex_text(f);
     fg_text guess = fg_parse_at(f, TOK_NAME) ? fg_name_nearest_word(word, words) : (fg_text){0};
     if (guess.size)
-        fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "'{}' does not begin a declaration", "did you mean '{}'?", word, guess);
+        fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "'{}' does not begin a declaration", "did you mean '{}'?", word,
+               guess);
     else
         fg_parse_wrong(f, "a declaration", "it begins with a word like sensor, bands, condition or lamp");
     fg_parse_skip_row(f);

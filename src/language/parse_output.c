@@ -1,8 +1,6 @@
 /* Outputs: rows of a level with `when`, with `if unsure`, or with neither. */
 #include "front.h"
 
-#include <string.h>
-
 /* ---- notes and colours ---- */
 
 int32_t fg_note_hz(fg_text word)
@@ -28,8 +26,9 @@ int32_t fg_note_hz(fg_text word)
 static const struct {
     const char *word;
     uint32_t rgb;
-} colours[] = {{"red", 0xff0000},  {"orange", 0xff8000}, {"amber", 0xffbf00},   {"yellow", 0xffff00}, {"green", 0x00ff00},
-               {"cyan", 0x00ffff}, {"blue", 0x0000ff},   {"magenta", 0xff00ff}, {"white", 0xffffff}};
+} colours[] = {{"red", 0xff0000},    {"orange", 0xff8000},  {"amber", 0xffbf00},
+               {"yellow", 0xffff00}, {"green", 0x00ff00},   {"cyan", 0x00ffff},
+               {"blue", 0x0000ff},   {"magenta", 0xff00ff}, {"white", 0xffffff}};
 
 enum { COLOURS = sizeof colours / sizeof *colours };
 
@@ -76,11 +75,11 @@ static const struct {
     fg_form form;
     bool colour, percent;
 } forms[] = {
-    {FG_KIND_LAMP, FG_FORM_ON, true, true},         {FG_KIND_LAMP, FG_FORM_OFF, false, false},
-    {FG_KIND_LAMP, FG_FORM_HOLD, false, false},     {FG_KIND_RELAY, FG_FORM_ON, false, false},
-    {FG_KIND_RELAY, FG_FORM_OFF, false, false},     {FG_KIND_BUZZER, FG_FORM_QUIET, false, false},
-    {FG_KIND_BUZZER, FG_FORM_TONE, false, true},    {FG_KIND_MOTOR, FG_FORM_FORWARD, false, true},
-    {FG_KIND_MOTOR, FG_FORM_BACK, false, true},     {FG_KIND_MOTOR, FG_FORM_STOP, false, false},
+    {FG_KIND_LAMP, FG_FORM_ON, true, true},      {FG_KIND_LAMP, FG_FORM_OFF, false, false},
+    {FG_KIND_LAMP, FG_FORM_HOLD, false, false},  {FG_KIND_RELAY, FG_FORM_ON, false, false},
+    {FG_KIND_RELAY, FG_FORM_OFF, false, false},  {FG_KIND_BUZZER, FG_FORM_QUIET, false, false},
+    {FG_KIND_BUZZER, FG_FORM_TONE, false, true}, {FG_KIND_MOTOR, FG_FORM_FORWARD, false, true},
+    {FG_KIND_MOTOR, FG_FORM_BACK, false, true},  {FG_KIND_MOTOR, FG_FORM_STOP, false, false},
     {FG_KIND_MOTOR, FG_FORM_HOLD, false, false},
 };
 
@@ -110,7 +109,8 @@ static fg_node *no_such_level(fg_front *f, fg_node *level, const fg_symbol *outp
 {
     if (!f->lost)
         fg_say(f, FG_FIND_LEVEL, fg_lex_span(f), "a {} has no level '{}'", "it can be: {}",
-               fg_text_c(fg_kind_word(output->kind)), fg_span_text(f, fg_lex_span(f)), fg_text_c(levels_of(output->kind)));
+               fg_text_c(fg_kind_word(output->kind)), fg_span_text(f, fg_lex_span(f)),
+               fg_text_c(levels_of(output->kind)));
     f->lost = true;
     level->kind = NODE_BROKEN;
     return level;
@@ -156,7 +156,8 @@ static void parse_strength(fg_front *f, fg_node *level, const fg_symbol *output,
 static int form_of(fg_kind kind, fg_text word)
 {
     int i = 0;
-    while (i < FORMS && !(forms[i].kind == kind && forms[i].form != FG_FORM_TONE && fg_text_is(word, form_word(forms[i].form))))
+    while (i < FORMS &&
+           !(forms[i].kind == kind && forms[i].form != FG_FORM_TONE && fg_text_is(word, form_word(forms[i].form))))
         i++;
     return i;
 }

@@ -15,7 +15,8 @@ static void add_time(fg_front *f, fg_node *expect)
 static void add_two_times(fg_front *f, fg_node *expect, const char *between)
 {
     add_time(f, expect);
-    if (expect->kind == NODE_BROKEN || !fg_parse_expect_word(f, between, "write from T to T, or between T and T")) return;
+    if (expect->kind == NODE_BROKEN || !fg_parse_expect_word(f, between, "write from T to T, or between T and T"))
+        return;
     add_time(f, expect);
 }
 
@@ -150,10 +151,11 @@ void fg_parse_trial(fg_front *f, fg_trial_node *trial)
                 fg_say(f, FG_FIND_TWICE, fg_lex_span(f), "'readings' stands twice in this trial", "keep one of them");
             fg_lex_next(f);
             trial->readings_span = fg_lex_span(f);
-            if (!fg_parse_string(f, &trial->readings, "the recording's file stands in quotes")) trial->readings = T("?");
+            if (!fg_parse_string(f, &trial->readings, "the recording's file stands in quotes"))
+                trial->readings = T("?");
         } else {
-            fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "a trial has no '{}'", "its rows begin with readings, set or expect",
-                   fg_span_text(f, fg_lex_span(f)));
+            fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "a trial has no '{}'",
+                   "its rows begin with readings, set or expect", fg_span_text(f, fg_lex_span(f)));
             f->lost = true;
         }
         fg_parse_row_end(f);

@@ -137,8 +137,10 @@ static bool scale(fg_front *f, const fg_node *number, fg_quantity *a, const fg_q
         a->unit = (fg_text){0};
     } else if (b->unit.size && (divides || a->unit.size)) {
         fg_say(f, FG_FIND_UNIT, number->span,
-               divides ? "a number with the unit {} cannot divide this one" : "only one side of * can have a unit, not {} too",
-               divides ? "divide by a bare number, or by one of the same unit" : "write one side without its unit", b->unit);
+               divides ? "a number with the unit {} cannot divide this one"
+                       : "only one side of * can have a unit, not {} too",
+               divides ? "divide by a bare number, or by one of the same unit" : "write one side without its unit",
+               b->unit);
         return false;
     } else if (b->unit.size) {
         a->unit = b->unit;
@@ -277,8 +279,8 @@ bool fg_quantity_steps(fg_front *f, const fg_node *number, const fg_slot_for *sl
         fg_text shown = fg_span_text(f, number->span);
         if (named && named->body) shown = fg_text_join(f, shown, " = ", fg_span_text(f, named->body->span));
         fg_say(f, FG_FIND_FINER, number->span, "{} is finer than a step of {}", "write {} or {}", shown,
-               fg_text_of_value_unit(f, 1, decimals, unit),
-               fg_text_of_value_unit(f, below, decimals, unit), fg_text_of_value_unit(f, below + 1, decimals, unit));
+               fg_text_of_value_unit(f, 1, decimals, unit), fg_text_of_value_unit(f, below, decimals, unit),
+               fg_text_of_value_unit(f, below + 1, decimals, unit));
         return false;
     }
     if (*steps < slot->low || *steps > slot->high) {

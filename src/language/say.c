@@ -1,8 +1,9 @@
 /* Findings: collected as they come, each with its place and its texts. */
 #include "front.h"
 
+#include "core/mem.h"
+
 #include <stdarg.h>
-#include <string.h>
 
 fg_severity fg_finding_severity(fg_finding_code code)
 {
@@ -25,14 +26,39 @@ const char *fg_finding_word(fg_finding_code code)
     return words[code];
 }
 
-fg_text fg_text_c(const char *text) { return (fg_text){text, strlen(text)}; }
+size_t fg_length(const char *text)
+{
+    size_t size = 0;
+    while (text[size]) size++;
+    return size;
+}
+
+bool fg_bytes_same(const char *a, const char *b, size_t size)
+{
+    while (size && *a == *b) {
+        a++;
+        b++;
+        size--;
+    }
+    return !size;
+}
+
+size_t fg_text_byte(fg_text text, size_t from, char byte)
+{
+    while (from < text.size && text.at[from] != byte) from++;
+    return from < text.size ? from : text.size;
+}
+
+fg_text fg_text_c(const char *text) { return (fg_text){text, fg_length(text)}; }
 
 bool fg_text_is(fg_text text, const char *word)
 {
-    return text.size == strlen(word) && (!text.size || memcmp(text.at, word, text.size) == 0);
+    size_t i = 0;
+    while (i < text.size && word[i] == text.at[i] && word[i]) i++;
+    return i == text.size && !word[i];
 }
 
-bool fg_text_same(fg_text a, fg_text b) { return a.size == b.size && (!a.size || memcmp(a.at, b.at, a.size) == 0); }
+bool fg_text_same(fg_text a, fg_text b) { return a.size == b.size && fg_bytes_same(a.at, b.at, a.size); }
 
 static fg_text source_text(const fg_front *f, uint16_t source)
 {
@@ -127,7 +153,7 @@ fg_text fg_text_of_value(fg_front *f, int64_t value, uint8_t decimals)
 
 fg_text fg_text_join(fg_front *f, fg_text a, const char *between, fg_text b)
 {
-    size_t middle = strlen(between);
+    size_t middle = fg_length(between);
     char *text = fg_arena_take(&f->arena, a.size + middle + b.size + 1, 1);
     if (!text) return (fg_text){0};
     if (a.size) memcpy(text, a.at, a.size);
@@ -175,10 +201,9 @@ fg_place fg_text_place(fg_text text, uint32_t at)
         place.line++;
         begin = i + 1;
     }
-    if (begin == 0 && text.size >= 3 && memcmp(text.at, "\xEF\xBB\xBF", 3) == 0) begin = 3;
+    if (begin == 0 && text.size >= 3 && fg_bytes_same(text.at, "\xEF\xBB\xBF", 3)) begin = 3;
     for (size_t i = begin; i < end; i++) place.column += ((unsigned char)text.at[i] & 0xc0) != 0x80;
-    const char *stop = begin < text.size ? memchr(text.at + begin, '\n', text.size - begin) : NULL;
-    size_t line_end = stop ? (size_t)(stop - text.at) : text.size;
+    size_t line_end = fg_text_byte(text, begin, '\n');
     if (line_end > begin && text.at[line_end - 1] == '\r') line_end--;
     place.text = (fg_text){text.at + begin, line_end - begin};
     return place;

@@ -32,7 +32,8 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     if (key != ARGP_KEY_ARG) return ARGP_ERR_UNKNOWN;
     for (*command = 0; *command < COMMANDS; ++*command)
         if (strcmp(commands[*command].name, argument) == 0) break;
-    if (*command == COMMANDS) argp_error(state, "there is no command '%s'; the commands are check, replay and trial", argument);
+    if (*command == COMMANDS)
+        argp_error(state, "there is no command '%s'; the commands are check, replay and trial", argument);
     state->next = state->argc;
     return 0;
 }

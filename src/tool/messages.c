@@ -42,7 +42,8 @@ static void print_place(const fg_place *place, uint32_t marked)
 static uint32_t marked_length(fg_text text, fg_span span)
 {
     uint32_t length = 0;
-    for (uint32_t i = span.at; i < span.at + span.size && i < text.size && text.at[i] != '\n'; i++) length += is_start(text.at[i]);
+    for (uint32_t i = span.at; i < span.at + span.size && i < text.size && text.at[i] != '\n'; i++)
+        length += is_start(text.at[i]);
     return length;
 }
 
@@ -73,7 +74,8 @@ void tool_print_findings(const fg_gate_file *file, const tool_options *options)
         print_finding(file, options, finding);
     }
     if (file->program.unlisted_count)
-        fprintf(stderr, "%s: and %" PRIu32 " more; mend these first\n", tool_path(file->path), file->program.unlisted_count);
+        fprintf(stderr, "%s: and %" PRIu32 " more; mend these first\n", tool_path(file->path),
+                file->program.unlisted_count);
 }
 
 const char *tool_path(const char *path) { return strcmp(path, "-") == 0 ? "standard input" : path; }
@@ -95,7 +97,8 @@ int tool_open_gate(const tool_options *options, fg_gate_file *file)
     if (status == FG_OK || status == FG_ERROR_GATE) {
         tool_print_findings(file, options);
         if (status == FG_OK) return EXIT_WELL;
-        fprintf(stderr, "%s: %s; nothing was run\n", tool_path(file->path), tool_counted(file->program.error_count, "error", room));
+        fprintf(stderr, "%s: %s; nothing was run\n", tool_path(file->path),
+                tool_counted(file->program.error_count, "error", room));
         return EXIT_WRONG;
     }
     if (!*mistake.text) snprintf(mistake.text, sizeof mistake.text, "%s", fg_status_text(status));
@@ -116,7 +119,8 @@ int tool_check_trials(const tool_options *options, const fg_gate_file *file)
         fg_gate_file trial;
         fg_mistake mistake = {0};
         const fg_text name = file->program.trials[i].name;
-        fg_status compiled = fg_gate_file_for_trial(file, options->settings, options->setting_count, (int32_t)i, &trial, &mistake);
+        fg_status compiled =
+            fg_gate_file_for_trial(file, options->settings, options->setting_count, (int32_t)i, &trial, &mistake);
         if (compiled == FG_ERROR_GATE) {
             fprintf(stderr, "with what the trial \"%.*s\" sets:\n", (int)name.size, name.at);
             tool_print_findings(&trial, options);
@@ -174,7 +178,8 @@ void tool_print_report(const tool_options *options, const char *recording, const
     if (report->faulty_steps) fprintf(stderr, ", %s", tool_counted(report->faulty_steps, "faulty reading", d));
     fputc('\n', stderr);
     if (report->unread_count)
-        fprintf(stderr, "%s: no column for %s, so faulty throughout; the columns are %s\n", path, report->unread, report->columns);
+        fprintf(stderr, "%s: no column for %s, so faulty throughout; the columns are %s\n", path, report->unread,
+                report->columns);
     if (report->unreadable)
         fprintf(stderr, "%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
                 tool_counted(report->unreadable, "cell", a), report->unreadable == 1 ? "counts" : "count",

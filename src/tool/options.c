@@ -12,8 +12,14 @@ static const struct argp_option options[] = {
 static void add_setting(struct argp_state *state, tool_options *o, const char *argument)
 {
     const char *equals = strchr(argument, '=');
-    if (!equals || equals == argument) argp_error(state, "--set needs NUMBER=VALUE, not '%s'", argument);
-    if (o->setting_count == SETTINGS_MOST) argp_error(state, "--set can be given %d times at most", SETTINGS_MOST);
+    if (!equals || equals == argument) {
+        argp_error(state, "--set needs NUMBER=VALUE, not '%s'", argument);
+        return;
+    }
+    if (o->setting_count == SETTINGS_MOST) {
+        argp_error(state, "--set can be given %d times at most", SETTINGS_MOST);
+        return;
+    }
     o->settings[o->setting_count++] =
         (fg_setting){{argument, (size_t)(equals - argument)}, {equals + 1, strlen(equals + 1)}};
 }
@@ -36,6 +42,16 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 
 const struct argp tool_common = {.options = options, .parser = parse};
 
+static void check_names(struct argp_state *state, const tool_options *o, int wants)
+{
+    if (!o->gate)
+        argp_error(state, "name a gate file");
+    else if (wants & WANTS_RECORDING && !o->recording)
+        argp_error(state, "name a recording to play through %s", o->gate);
+    else if (wants & WANTS_RECORDING && strcmp(o->gate, "-") == 0 && strcmp(o->recording, "-") == 0)
+        argp_error(state, "only one of the two can be standard input");
+}
+
 error_t tool_arguments(int key, char *argument, struct argp_state *state, int wants)
 {
     tool_options *o = state->input;
@@ -49,12 +65,7 @@ error_t tool_arguments(int key, char *argument, struct argp_state *state, int wa
         else
             argp_error(state, "'%s' is one argument too many", argument);
         return 0;
-    case ARGP_KEY_END:
-        if (!o->gate) argp_error(state, "name a gate file");
-        if (wants & WANTS_RECORDING && !o->recording) argp_error(state, "name a recording to play through %s", o->gate);
-        if (wants & WANTS_RECORDING && strcmp(o->gate, "-") == 0 && strcmp(o->recording, "-") == 0)
-            argp_error(state, "only one of the two can be standard input");
-        return 0;
+    case ARGP_KEY_END: check_names(state, o, wants); return 0;
     default: return ARGP_ERR_UNKNOWN;
     }
 }

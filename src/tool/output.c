@@ -3,6 +3,7 @@
 
 #include <errno.h>
 #include <inttypes.h>
+#include <stdlib.h>
 #include <string.h>
 #include <sys/ioctl.h>
 #include <unistd.h>
@@ -10,7 +11,8 @@
 FILE *tool_output_open(void)
 {
     FILE *output = tmpfile();
-    if (!output) fprintf(stderr, "fickle: there is no room for the results in the temporary folder: %s\n", strerror(errno));
+    if (!output)
+        fprintf(stderr, "fickle: there is no room for the results in the temporary folder: %s\n", strerror(errno));
     return output;
 }
 
@@ -59,6 +61,13 @@ int tool_width(void)
     struct winsize window;
     if (!isatty(STDOUT_FILENO) || ioctl(STDOUT_FILENO, TIOCGWINSZ, &window) != 0 || window.ws_col < 40) return 0;
     return window.ws_col;
+}
+
+const char *tool_paint(bool on)
+{
+    const char *no = getenv("NO_COLOR");
+    if (!isatty(STDOUT_FILENO) || (no && *no)) return "";
+    return on ? "\033[31;1m" : "\033[0m";
 }
 
 static int characters(fg_text text)

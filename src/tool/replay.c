@@ -55,7 +55,8 @@ static bool on_change(void *context, const fg_change *change)
 
 static int replay(const tool_options *options, const fg_gate_file *file)
 {
-    printer p = {.output = tool_output_open(), .form = options->form, .name_width = 4, .change_width = 20, .last_ms = -1};
+    printer p = {
+        .output = tool_output_open(), .form = options->form, .name_width = 4, .change_width = 20, .last_ms = -1};
     fg_replay_report report;
     fg_mistake mistake;
     if (!p.output) return EXIT_WRONG;
@@ -86,10 +87,11 @@ int command_replay(int argc, char **argv)
     const struct argp argp = {
         .parser = parse,
         .args_doc = "GATE RECORDING",
-        .doc = "Plays a recording through a gate on the simulated board and prints every change with its reason."
-               "\vA recording is CSV: a heading with a time column (t_ms in milliseconds, t_s or time in seconds) and a "
-               "column for each sensor (NAME in its unit, NAME.raw in counts) and flag. Empty cells are no new reading, "
-               "what is no number is a faulty one, lines that begin with # are comments.",
+        .doc =
+            "Plays a recording through a gate on the simulated board and prints every change with its reason."
+            "\vA recording is CSV: a heading with a time column (t_ms in milliseconds, t_s or time in seconds) and a "
+            "column for each sensor (NAME in its unit, NAME.raw in counts) and flag. Empty cells are no new reading, "
+            "what is no number is a faulty one, lines that begin with # are comments.",
         .children = children};
     tool_options options = {0};
     fg_gate_file file;

@@ -44,6 +44,8 @@ void tool_text(FILE *output, fg_text text);
 /* Wraps a text to the width of the terminal, further lines indented; as it is where there is none. */
 void tool_wrapped(FILE *output, fg_text text, int indent);
 int tool_width(void);
+/* Turns a colour for what went wrong on and off; nothing where results do not go to a terminal, or with NO_COLOR. */
+const char *tool_paint(bool on);
 /* A number with commas between thousands. */
 const char *tool_grouped(uint64_t number, char room[32]);
 /* "1 row", "6,000 rows". */

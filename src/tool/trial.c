@@ -20,8 +20,8 @@ static void on_trial(void *context, const fg_trial *trial, const fg_replay_repor
     char room[64];
     if (p->options->form == FORM_CSV) return;
     fprintf(p->output, "%.*s  (%.*s: %s, %" PRId64 ".%03" PRId64 " s)\n", (int)trial->name.size, trial->name.at,
-            (int)trial->readings.size, trial->readings.at, tool_counted(report->rows, "row", room), report->length_ms / 1000,
-            report->length_ms % 1000);
+            (int)trial->readings.size, trial->readings.at, tool_counted(report->rows, "row", room),
+            report->length_ms / 1000, report->length_ms % 1000);
     if (report->unread_count) fprintf(p->output, "  no column for %s, so faulty throughout\n", report->unread);
 }
 
@@ -37,9 +37,13 @@ static void on_result(void *context, const fg_trial_result *result)
         fputc('\n', p->output);
         return;
     }
-    fprintf(p->output, "  %-11s  line %-4" PRIu32 "  ", word, result->line);
+    const bool good = result->outcome == FG_HELD;
+    fprintf(p->output, "  %s%-11s%s  line %-4" PRIu32 "  ", good ? "" : tool_paint(true), word,
+            good ? "" : tool_paint(false), result->line);
     tool_wrapped(p->output, result->expectation, 26);
-    fprintf(p->output, "\n%26s", "");
+    fputc('\n', p->output);
+    if (good) return; /* what held needs no reason: what did not stands out */
+    fprintf(p->output, "%26s", "");
     tool_wrapped(p->output, result->because, 26);
     fputc('\n', p->output);
 }
@@ -79,18 +83,20 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
 int command_trial(int argc, char **argv)
 {
     const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
-    const struct argp argp = {.parser = parse,
-                              .args_doc = "GATE",
-                              .doc = "Plays the recordings of a gate file's trials and says which expectations held."
-                                     "\vReadings are looked for beside the gate file. Status 1 if an expectation failed, was "
-                                     "never tried, or is undecided because its recording ends too early.",
-                              .children = children};
+    const struct argp argp = {
+        .parser = parse,
+        .args_doc = "GATE",
+        .doc = "Plays the recordings of a gate file's trials and says which expectations held."
+               "\vReadings are looked for beside the gate file. Status 1 if an expectation failed, was "
+               "never tried, or is undecided because its recording ends too early.",
+        .children = children};
     tool_options options = {0};
     fg_gate_file file;
     if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options, &file);
     if (status == EXIT_WELL && !file.program.trial_count) {
-        fprintf(stderr, "%s: error: it has no trials; add one: trial \"name\" { readings \"file.csv\"; expect ... }\n", file.path);
+        fprintf(stderr, "%s: error: it has no trials; add one: trial \"name\" { readings \"file.csv\"; expect ... }\n",
+                file.path);
         status = EXIT_WRONG;
     }
     if (status == EXIT_WELL) status = tool_check_trials(&options, &file);

@@ -65,7 +65,8 @@ void fg_buffer_free(fg_buffer *b)
     *b = (fg_buffer){0};
 }
 
-fg_status fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file, uint64_t line, const char *format, ...)
+fg_status fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file, uint64_t line, const char *format,
+                         ...)
 {
     va_list values;
     snprintf(mistake->file, sizeof mistake->file, "%s", file);

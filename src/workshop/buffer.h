@@ -24,6 +24,7 @@ void fg_buffer_free(fg_buffer *b);
 #if defined(__GNUC__)
 __attribute__((format(printf, 5, 6)))
 #endif
-fg_status fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file, uint64_t line, const char *format, ...);
+fg_status
+fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file, uint64_t line, const char *format, ...);
 
 #endif

@@ -273,7 +273,7 @@ static void long_form(const fg_explainer *x, uint16_t slot, int depth, fg_buffer
     const fg_op *op = &x->program->gate.ops[slot];
     const bool named = x->slot_owners[slot] || (op->kind == FG_OP_IS && x->slot_owners[op->a]);
     short_form(x, slot, out);
-    if (!named || depth >= DEPTH_MOST) return;
+    if (!named || depth >= DEPTH_MOST || (op->kind == FG_OP_FLAG && now(x, slot) != FG_UNSURE)) return;
     fg_buffer_add_c(out, " (");
     reason(x, op->kind == FG_OP_IS && !x->slot_owners[slot] ? op->a : slot, depth + 1, out);
     fg_buffer_add_c(out, ")");

@@ -16,9 +16,9 @@ typedef struct reader {
     fg_mistake *mistake;
     fg_status status;
 
-    fg_buffer cells;  /* the characters of the present row */
-    size_t *ends;     /* where each cell of it ends */
-    fg_text *texts;   /* the cells, made of both when the row is over */
+    fg_buffer cells; /* the characters of the present row */
+    size_t *ends;    /* where each cell of it ends */
+    fg_text *texts;  /* the cells, made of both when the row is over */
     size_t cell_count, cell_room;
 
     size_t column_count, time_column;
@@ -56,7 +56,8 @@ static void on_cell(void *cell, size_t size, void *context)
     if (!r->cell_count) r->row_line = r->line;
     fg_buffer_add(&r->cells, (fg_text){cell, size});
     if (!make_room(r) || r->cells.full) {
-        r->status = fg_mistake_set(r->mistake, FG_ERROR_MEMORY, r->path, r->line, "there is not enough memory for this row");
+        r->status =
+            fg_mistake_set(r->mistake, FG_ERROR_MEMORY, r->path, r->line, "there is not enough memory for this row");
         return;
     }
     r->ends[r->cell_count++] = r->cells.size;
@@ -76,7 +77,10 @@ static void make_texts(reader *r)
     }
 }
 
-static bool text_is(fg_text text, const char *word) { return text.size == strlen(word) && !memcmp(text.at, word, text.size); }
+static bool text_is(fg_text text, const char *word)
+{
+    return text.size == strlen(word) && !memcmp(text.at, word, text.size);
+}
 
 static fg_text trimmed(fg_text text)
 {
@@ -107,7 +111,8 @@ static void take_heading(reader *r)
         }
     }
     if (!timed) {
-        fail(r, r->row_line, "there is no heading with a time column; the first line names the columns, one of them t_ms, t_s or time");
+        fail(r, r->row_line,
+             "there is no heading with a time column; the first line names the columns, one of them t_ms, t_s or time");
         return;
     }
     if (!r->sink->heading(r->sink->context, r->texts, r->cell_count, r->mistake)) {
@@ -170,16 +175,18 @@ static void take_row(reader *r)
 {
     int64_t t_ms = 0;
     if (r->cell_count != r->column_count) {
-        r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, r->row_line,
-                                   "this row has %zu cell%s, the heading has %zu; write one cell for each column, empty if nothing was read",
-                                   r->cell_count, r->cell_count == 1 ? "" : "s", r->column_count);
+        r->status = fg_mistake_set(
+            r->mistake, FG_ERROR_RECORDING, r->path, r->row_line,
+            "this row has %zu cell%s, the heading has %zu; write one cell for each column, empty if nothing was read",
+            r->cell_count, r->cell_count == 1 ? "" : "s", r->column_count);
         return;
     }
     const fg_text time = r->texts[r->time_column];
     if (!read_time(time, r->time_kind, &t_ms)) {
-        r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, r->row_line,
-                                   "the time '%.*s' cannot be read; write %s", (int)(time.size > 40 ? 40 : time.size), time.at,
-                                   r->time_kind == TIME_MS ? "milliseconds, as in 1500" : "seconds, as in 1.5");
+        r->status =
+            fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, r->row_line,
+                           "the time '%.*s' cannot be read; write %s", (int)(time.size > 40 ? 40 : time.size), time.at,
+                           r->time_kind == TIME_MS ? "milliseconds, as in 1500" : "seconds, as in 1.5");
         return;
     }
     if (!r->sink->row(r->sink->context, t_ms, r->texts, r->cell_count, r->row_line, r->mistake)) {
@@ -211,7 +218,8 @@ static void feed(reader *r, struct csv_parser *parser, const char *at, size_t si
     if (!size || r->status != FG_OK) return;
     r->line_bytes += size;
     if (csv_parse(parser, at, size, on_cell, on_row, r) != size && r->status == FG_OK)
-        fail(r, r->line, "this row cannot be taken apart; a quote inside a cell is written \"\", and the cell stands in quotes");
+        fail(r, r->line,
+             "this row cannot be taken apart; a quote inside a cell is written \"\", and the cell stands in quotes");
     r->within_row = parser->pstate != 0;
     if (r->within_row && r->line_bytes > LINE_MOST)
         fail(r, r->line, "this line is longer than 8 MB; a recording has one short row a line");

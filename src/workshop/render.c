@@ -20,8 +20,9 @@ static const char *colour_name(uint32_t rgb)
     static const struct {
         uint32_t rgb;
         const char *name;
-    } names[] = {{0xff0000, "red"},  {0xff8000, "orange"}, {0xffbf00, "amber"},   {0xffff00, "yellow"}, {0x00ff00, "green"},
-                 {0x00ffff, "cyan"}, {0x0000ff, "blue"},   {0xff00ff, "magenta"}, {0xffffff, "white"}};
+    } names[] = {{0xff0000, "red"},    {0xff8000, "orange"},  {0xffbf00, "amber"},
+                 {0xffff00, "yellow"}, {0x00ff00, "green"},   {0x00ffff, "cyan"},
+                 {0x0000ff, "blue"},   {0xff00ff, "magenta"}, {0xffffff, "white"}};
     for (size_t i = 0; i < sizeof names / sizeof *names; i++)
         if (names[i].rgb == rgb) return names[i].name;
     return "?";
@@ -38,7 +39,8 @@ size_t fg_level_text(const fg_level *level, char *text)
     const uint32_t rgb = FG_COLOUR_RGB(level->colour);
     if (level->percent && level->percent < 100) snprintf(strength, sizeof strength, " %u%%", level->percent);
     if (FG_COLOUR_SOURCE(level->colour) == FG_COLOUR_NAMED) snprintf(colour, sizeof colour, " %s", colour_name(rgb));
-    if (FG_COLOUR_SOURCE(level->colour) == FG_COLOUR_WRITTEN) snprintf(colour, sizeof colour, " \"%06" PRIx32 "\"", rgb);
+    if (FG_COLOUR_SOURCE(level->colour) == FG_COLOUR_WRITTEN)
+        snprintf(colour, sizeof colour, " \"%06" PRIx32 "\"", rgb);
     int size;
     if (level->form == FG_FORM_TONE)
         size = snprintf(text, FG_LEVEL_TEXT_SIZE, "%" PRId32 "Hz%s", level->number, strength);

@@ -168,8 +168,8 @@ static bool take_time(player *p, int64_t t_ms, uint64_t line, fg_mistake *mistak
     }
     const uint32_t forward = (uint32_t)(uint64_t)t_ms - (uint32_t)(uint64_t)p->row_ms;
     if (forward > INT32_MAX) {
-        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", line, "the time goes backwards here: %" PRId64 " ms after %" PRId64 " ms",
-                       t_ms, p->row_ms);
+        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", line,
+                       "the time goes backwards here: %" PRId64 " ms after %" PRId64 " ms", t_ms, p->row_ms);
         return false;
     }
     p->row_ms = t_ms;
@@ -257,8 +257,8 @@ static bool take_column(player *p, size_t i, fg_text name, const fg_declared **o
         return false;
     }
     if (owners[input]) {
-        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0, "'%.*s' has two columns; take one of them out", (int)d->name.size,
-                       d->name.at);
+        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0, "'%.*s' has two columns; take one of them out",
+                       (int)d->name.size, d->name.at);
         return false;
     }
     owners[input] = d;
@@ -288,7 +288,8 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
         list_name(p->report->unread, sizeof p->report->unread, d->name);
     }
     if (good && p->report->unread_count == inputs) {
-        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0, "no column belongs to a sensor or flag of the gate; it has %s, the gate has %s",
+        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
+                       "no column belongs to a sensor or flag of the gate; it has %s, the gate has %s",
                        p->report->columns, inputs ? p->report->unread : "none");
         good = false;
     }

@@ -1,4 +1,5 @@
-/* Trials: the recording is played once, every expectation watches each step, and at the end each says how it came out. */
+/* Trials: the recording is played once, every expectation watches each step, and at the end each says how it came out.
+ */
 #include "explain.h"
 
 #include <stdlib.h>
@@ -60,8 +61,11 @@ static void watch_begins(trial_run *r, watcher *w, fg_verdict answer)
     const fg_expect *e = w->expect;
     const bool in = in_time(e, r->t_ms), begins = w->stepped && w->last != FG_YES && answer == FG_YES;
     const int64_t off = r->t_ms < e->from ? (int64_t)e->from - r->t_ms : r->t_ms - (int64_t)e->to;
-    if (in) w->looked = true;
-    if (!begins || (!in && w->because.size && off >= w->off_by)) return;
+    if (in) {
+        w->looked = true;
+        if (answer != FG_YES && w->off_by == INT64_MAX) say_answer(r, w, it_is(answer), e->slot);
+    }
+    if (!begins || (!in && off >= w->off_by)) return;
     w->off_by = off; /* of the beginnings at the wrong time the nearest is told */
     say_answer(r, w, in ? " it began: " : " it began, not in time: ", e->slot);
     if (in) decide(w, FG_HELD);
@@ -255,7 +259,7 @@ static void finish(trial_run *r, watcher *w, int64_t end_ms)
         else if (!w->looked)
             never_tried(w, "no step lies in this time");
         else {
-            if (!w->because.size) fg_buffer_add_c(&w->because, "it never began");
+            if (w->off_by == INT64_MAX) fg_buffer_add_c(&w->because, "; it never began");
             decide(w, FG_FAILED);
         }
         break;
@@ -323,9 +327,11 @@ static fg_status play(trial_run *r, const char *readings, const fg_trial_observe
 {
     const fg_replay_observer replay = {.context = r, .step = on_step};
     fg_replay_report replayed;
-    for (uint32_t i = 0; i < r->trial->expect_count; i++) r->watchers[i].expect = &r->trial->expects[i];
+    for (uint32_t i = 0; i < r->trial->expect_count; i++)
+        r->watchers[i] = (watcher){.expect = &r->trial->expects[i], .off_by = INT64_MAX};
     fg_status status = fg_replay(&r->file->program, readings, &replay, &replayed, mistake);
-    if (status == FG_OK && !r->explains) status = fg_mistake_set(mistake, FG_ERROR_MEMORY, readings, 0, "there is not enough memory");
+    if (status == FG_OK && !r->explains)
+        status = fg_mistake_set(mistake, FG_ERROR_MEMORY, readings, 0, "there is not enough memory");
     if (status == FG_OK) report(r, observer, &replayed);
     if (r->explains) fg_explainer_end(&r->explainer);
     for (uint32_t i = 0; i < r->trial->expect_count; i++) fg_buffer_free(&r->watchers[i].because);

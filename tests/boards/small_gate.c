@@ -1,20 +1,21 @@
 #include "small_gate.h"
 
 #ifndef SMALL_GATE_NO_TEXT
-const char small_gate_text[] = "sensor depth { unit cm; step 0.1; raw 0..1023 reads 0..250; trust 4..246 }\n"
-                               "sensor bilge { unit cm; step 0.1 }\n"
-                               "sensor wind  { unit m/s; step 0.1 }\n"
-                               "sensor vane  { unit deg; circle 360 }\n"
-                               "flag key\n"
-                               "bands tide from depth { aground | 20 | shallow | 60 | fair | 140 | high; margin 3; settle 2s }\n"
-                               "bands wind_from from vane { onshore | 50 | along | 140 | offshore | 320; margin 5 }\n"
-                               "threshold gale from wind { over 14; margin 1; settle 3s }\n"
-                               "hysteresis pumping from bilge { on over 12; off under 5 }\n"
-                               "condition may_land = key and tide is fair or high and not gale\n"
-                               "lamp green { on when may_land; on amber 40% if unsure }\n"
-                               "relay boom { on when gale or tide is aground }\n"
-                               "buzzer horn { 880Hz when gale and wind_from is onshore; 440Hz 30% when depth faulty }\n"
-                               "motor pump { forward 80% when pumping; stop if unsure; back 10% when bilge under 2 }\n";
+const char small_gate_text[] =
+    "sensor depth { unit cm; step 0.1; raw 0..1023 reads 0..250; trust 4..246 }\n"
+    "sensor bilge { unit cm; step 0.1 }\n"
+    "sensor wind  { unit m/s; step 0.1 }\n"
+    "sensor vane  { unit deg; circle 360 }\n"
+    "flag key\n"
+    "bands tide from depth { aground | 20 | shallow | 60 | fair | 140 | high; margin 3; settle 2s }\n"
+    "bands wind_from from vane { onshore | 50 | along | 140 | offshore | 320; margin 5 }\n"
+    "threshold gale from wind { over 14; margin 1; settle 3s }\n"
+    "hysteresis pumping from bilge { on over 12; off under 5 }\n"
+    "condition may_land = key and tide is fair or high and not gale\n"
+    "lamp green { on when may_land; on amber 40% if unsure }\n"
+    "relay boom { on when gale or tide is aground }\n"
+    "buzzer horn { 880Hz when gale and wind_from is onshore; 440Hz 30% when depth faulty }\n"
+    "motor pump { forward 80% when pumping; stop if unsure; back 10% when bilge under 2 }\n";
 #endif
 
 static const fg_line depth_line[] = {{2500, 0, 1023, INT32_MAX}};
@@ -27,7 +28,8 @@ static const fg_sensor sensors[] = {
 };
 static const fg_flag flags[] = {{false}};
 
-static const fg_band tides[] = {FG_BAND_UNDER(200, 30, 0), FG_BAND(200, 599, 30, 1), FG_BAND(600, 1399, 30, 2), FG_BAND_FROM(1400, 30, 3)};
+static const fg_band tides[] = {FG_BAND_UNDER(200, 30, 0), FG_BAND(200, 599, 30, 1), FG_BAND(600, 1399, 30, 2),
+                                FG_BAND_FROM(1400, 30, 3)};
 static const fg_band winds[] = {
     {{50, 139}, {45, 144}, FG_LABEL(1)}, {{140, 319}, {135, 324}, FG_LABEL(2)}, {{320, 49}, {315, 54}, FG_LABEL(0)}};
 static const fg_bands bands[] = {{tides, 4, FG_NONE, true, FG_SETTLE(2000)}, {winds, 3, FG_NONE, true, FG_SETTLE_NONE}};
@@ -37,23 +39,23 @@ static const fg_verdict labels[] = {FG_LABEL(2), FG_LABEL(3), FG_LABEL(0), FG_LA
 static const fg_compare compares[] = {{FG_RANGE_UNDER(20), false}};
 
 static const fg_op ops[] = {
-    {FG_OP_SENSOR, SMALL_DEPTH, 0, 0}, /* 0 */
-    {FG_OP_SENSOR, SMALL_BILGE, 0, 0}, /* 1 */
-    {FG_OP_SENSOR, SMALL_WIND, 0, 0},  /* 2 */
-    {FG_OP_SENSOR, SMALL_VANE, 0, 0},  /* 3 */
-    {FG_OP_FLAG, 0, 0, 0},             /* 4: key */
-    {FG_OP_BANDS, 0, SMALL_DEPTH, 0},  /* 5: tide */
-    {FG_OP_BANDS, 1, SMALL_VANE, 0},   /* 6: wind_from */
-    {FG_OP_THRESHOLD, 0, SMALL_WIND, 0},   /* 7: gale */
-    {FG_OP_HYSTERESIS, 0, SMALL_BILGE, 0}, /* 8: pumping */
-    {FG_OP_IS, 0, 5, 2},               /* 9: tide is fair or high */
-    {FG_OP_AND, 0, 4, 9},              /* 10: key and 9 */
-    {FG_OP_NOT, 0, 7, 0},              /* 11: not gale */
-    {FG_OP_AND, 0, 10, 11},            /* 12: may_land */
-    {FG_OP_IS, 2, 5, 1},               /* 13: tide is aground */
-    {FG_OP_OR, 0, 7, 13},              /* 14: gale or 13 */
-    {FG_OP_IS, 3, 6, 1},               /* 15: wind_from is onshore */
-    {FG_OP_AND, 0, 7, 15},             /* 16: gale and 15 */
+    {FG_OP_SENSOR, SMALL_DEPTH, 0, 0},        /* 0 */
+    {FG_OP_SENSOR, SMALL_BILGE, 0, 0},        /* 1 */
+    {FG_OP_SENSOR, SMALL_WIND, 0, 0},         /* 2 */
+    {FG_OP_SENSOR, SMALL_VANE, 0, 0},         /* 3 */
+    {FG_OP_FLAG, 0, 0, 0},                    /* 4: key */
+    {FG_OP_BANDS, 0, SMALL_DEPTH, 0},         /* 5: tide */
+    {FG_OP_BANDS, 1, SMALL_VANE, 0},          /* 6: wind_from */
+    {FG_OP_THRESHOLD, 0, SMALL_WIND, 0},      /* 7: gale */
+    {FG_OP_HYSTERESIS, 0, SMALL_BILGE, 0},    /* 8: pumping */
+    {FG_OP_IS, 0, 5, 2},                      /* 9: tide is fair or high */
+    {FG_OP_AND, 0, 4, 9},                     /* 10: key and 9 */
+    {FG_OP_NOT, 0, 7, 0},                     /* 11: not gale */
+    {FG_OP_AND, 0, 10, 11},                   /* 12: may_land */
+    {FG_OP_IS, 2, 5, 1},                      /* 13: tide is aground */
+    {FG_OP_OR, 0, 7, 13},                     /* 14: gale or 13 */
+    {FG_OP_IS, 3, 6, 1},                      /* 15: wind_from is onshore */
+    {FG_OP_AND, 0, 7, 15},                    /* 16: gale and 15 */
     {FG_OP_SENSOR_FAULTY, SMALL_DEPTH, 0, 0}, /* 17 */
     {FG_OP_COMPARE, 0, SMALL_BILGE, 0},       /* 18: bilge under 2 */
 };
@@ -129,7 +131,8 @@ static void step(player *p)
     p->steps++;
 }
 
-/* A reading just below, on and just above a limit, now and then with a fault in between; the waits run out or do not. */
+/* A reading just below, on and just above a limit, now and then with a fault in between; the waits run out or do not.
+ */
 static void around(player *p, uint16_t sensor, fg_value limit)
 {
     if (limit == INT32_MIN || limit == INT32_MAX) return;

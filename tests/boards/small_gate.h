@@ -1,4 +1,5 @@
-/* A small gate as tables written by hand, for boards without the language. small_gate.c says in the language what it is. */
+/* A small gate as tables written by hand, for boards without the language. small_gate.c says in the language what it
+ * is. */
 #ifndef TESTS_SMALL_GATE_H
 #define TESTS_SMALL_GATE_H
 

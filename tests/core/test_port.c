@@ -19,7 +19,12 @@ static void note(void *context, fg_time now)
 
 static fg_sim board(void)
 {
-    fg_sim sim = {.inputs = inputs, .input_count = SMALL_SENSORS + 1, .outputs = levels, .output_count = SMALL_OUTPUTS, .events = events, .event_room = 32};
+    fg_sim sim = {.inputs = inputs,
+                  .input_count = SMALL_SENSORS + 1,
+                  .outputs = levels,
+                  .output_count = SMALL_OUTPUTS,
+                  .events = events,
+                  .event_room = 32};
     fg_sim_start(&sim, 0);
     return sim;
 }

@@ -9,11 +9,14 @@ enum { FAULT = INT32_MIN, LENGTH = 12, U = FG_UNSURE, N = FG_NO, Y = FG_YES };
 static const fg_threshold over_14 = FG_THRESHOLD_OVER(140, 10);
 static const fg_threshold under_14 = FG_THRESHOLD_UNDER(140, 10);
 static const fg_threshold within_range = FG_THRESHOLD_WITHIN(100, 140, 10);
-static const fg_threshold outside_range = {.range = {100, 140}, .kept = {110, 130}, .settle = FG_SETTLE_NONE, .outside = true};
+static const fg_threshold outside_range = {
+    .range = {100, 140}, .kept = {110, 130}, .settle = FG_SETTLE_NONE, .outside = true};
 static const fg_threshold through_zero = {.range = {350, 10}, .kept = {345, 15}, .settle = FG_SETTLE_NONE};
-static const fg_threshold over_slow = {.range = FG_RANGE_OVER(140), .kept = FG_RANGE_OVER(130), .settle = FG_SETTLE(3000)};
+static const fg_threshold over_slow = {
+    .range = FG_RANGE_OVER(140), .kept = FG_RANGE_OVER(130), .settle = FG_SETTLE(3000)};
 static const fg_hysteresis pump = FG_HYSTERESIS_ON_OVER(120, 50);
-static const fg_hysteresis heater = {.on = FG_RANGE_UNDER(240), .off = FG_RANGE_OVER(270), .settle = FG_SETTLE_NONE, .first_on = true};
+static const fg_hysteresis heater = {
+    .on = FG_RANGE_UNDER(240), .off = FG_RANGE_OVER(270), .settle = FG_SETTLE_NONE, .first_on = true};
 static const fg_hysteresis pump_slow = {.on = FG_RANGE_OVER(120), .off = FG_RANGE_UNDER(50), .settle = FG_SETTLE(2000)};
 
 static fg_verdict threshold(const void *rule, void *state, fg_value reading, fg_time now)
@@ -27,12 +30,14 @@ static fg_verdict hysteresis(const void *rule, void *state, fg_value reading, fg
 }
 
 /* cuts 200, 600, 1400 with a margin of 30 and 2 s to settle */
-static const fg_band tides[] = {FG_BAND_UNDER(200, 30, 0), FG_BAND(200, 599, 30, 1), FG_BAND(600, 1399, 30, 2), FG_BAND_FROM(1400, 30, 3)};
+static const fg_band tides[] = {FG_BAND_UNDER(200, 30, 0), FG_BAND(200, 599, 30, 1), FG_BAND(600, 1399, 30, 2),
+                                FG_BAND_FROM(1400, 30, 3)};
 static const fg_bands tide = {tides, 4, FG_NONE, true, FG_SETTLE_NONE};
 static const fg_bands tide_slow = {tides, 4, FG_NONE, true, FG_SETTLE(2000)};
 static const fg_bands tide_calm = {tides, 4, FG_NONE, true, {2000, 20, 0}};
 /* a label with two ranges, a hole, and one range inside another */
-static const fg_band marks[] = {{{10, 20}, {8, 22}, FG_LABEL(0)}, {{15, 40}, {13, 42}, FG_LABEL(1)}, {{50, 60}, {48, 62}, FG_LABEL(0)}};
+static const fg_band marks[] = {
+    {{10, 20}, {8, 22}, FG_LABEL(0)}, {{15, 40}, {13, 42}, FG_LABEL(1)}, {{50, 60}, {48, 62}, FG_LABEL(0)}};
 static const fg_bands marked = {marks, 3, FG_NONE, true, FG_SETTLE_NONE};
 static const fg_bands marked_plain = {marks, 3, FG_LABEL(2), false, FG_SETTLE_NONE};
 
@@ -61,15 +66,45 @@ static const struct {
     {"within", threshold, &within_range, 8, {99, 100, 90, 89, 90, 140, 150, 151}, {N, Y, Y, N, N, Y, Y, N}},
     {"outside", threshold, &outside_range, 8, {100, 99, 109, 110, 109, 141, 131, 130}, {N, Y, Y, N, N, Y, Y, N}},
     {"through zero", threshold, &through_zero, 8, {349, 350, 345, 344, 0, 15, 16, 11}, {N, Y, Y, N, Y, Y, N, N}},
-    {"over, settled", threshold, &over_slow, 12, {150, 150, 150, 150, 120, 120, 120, 150, 120, 120, 120, 120}, {U, U, U, Y, Y, Y, Y, Y, Y, Y, Y, N}},
-    {"settling forgets", threshold, &over_slow, 8, {150, 150, FAULT, 150, 150, 150, 150, 150}, {U, U, U, U, U, U, Y, Y}},
+    {"over, settled",
+     threshold,
+     &over_slow,
+     12,
+     {150, 150, 150, 150, 120, 120, 120, 150, 120, 120, 120, 120},
+     {U, U, U, Y, Y, Y, Y, Y, Y, Y, Y, N}},
+    {"settling forgets",
+     threshold,
+     &over_slow,
+     8,
+     {150, 150, FAULT, 150, 150, 150, 150, 150},
+     {U, U, U, U, U, U, Y, Y}},
     {"hysteresis", hysteresis, &pump, 8, {80, 121, 50, 49, 120, 121, FAULT, 80}, {N, Y, Y, N, N, Y, U, N}},
     {"first on", hysteresis, &heater, 8, {250, 271, 240, 239, FAULT, 250, 270, 271}, {Y, N, N, Y, U, Y, Y, N}},
-    {"hysteresis, settled", hysteresis, &pump_slow, 9, {80, 80, 80, 130, 130, 80, 130, 130, 130}, {U, U, N, N, N, N, N, N, Y}},
-    {"cuts with margin", bands, &tide, 10, {199, 200, 229, 230, 170, 169, 600, 1429, 1430, FAULT}, {1, 1, 1, 2, 2, 1, 3, 3, 4, U}},
-    {"a third answer starts again", bands, &tide_slow, 9, {100, 100, 100, 400, 800, 800, 800, 100, 800}, {U, U, 1, 1, 1, 1, 3, 3, 3}},
+    {"hysteresis, settled",
+     hysteresis,
+     &pump_slow,
+     9,
+     {80, 80, 80, 130, 130, 80, 130, 130, 130},
+     {U, U, N, N, N, N, N, N, Y}},
+    {"cuts with margin",
+     bands,
+     &tide,
+     10,
+     {199, 200, 229, 230, 170, 169, 600, 1429, 1430, FAULT},
+     {1, 1, 1, 2, 2, 1, 3, 3, 4, U}},
+    {"a third answer starts again",
+     bands,
+     &tide_slow,
+     9,
+     {100, 100, 100, 400, 800, 800, 800, 100, 800},
+     {U, U, 1, 1, 1, 1, 3, 3, 3}},
     {"settling within", bands, &tide_calm, 8, {100, 100, 100, 400, 420, 441, 441, 441}, {U, U, 1, 1, 1, 1, 1, 2}},
-    {"ranges with a hole", bands, &marked, 10, {15, 22, 23, 14, 12, 45, 48, 50, 62, 63}, {1, 1, 2, 2, 1, FG_NONE, FG_NONE, 1, 1, FG_NONE}},
+    {"ranges with a hole",
+     bands,
+     &marked,
+     10,
+     {15, 22, 23, 14, 12, 45, 48, 50, 62, 63},
+     {1, 1, 2, 2, 1, FG_NONE, FG_NONE, 1, 1, FG_NONE}},
     {"the first range wins", bands, &marked_plain, 6, {15, 21, 20, 45, 50, 61}, {1, 2, 1, 3, 1, 3}},
 };
 
@@ -79,8 +114,8 @@ static void tell(int i, fg_time from, fg_time late)
     for (int k = 0; k < stories[i].length; k++) {
         fg_time now = from + (fg_time)k * 1000 + late * (fg_time)(k % 3);
         fg_verdict answer = stories[i].step(stories[i].rule, &state, stories[i].readings[k], now);
-        ck_assert_msg(answer == stories[i].answers[k], "%s from %u, late %u, step %d: %d, expected %d", stories[i].name, (unsigned)from,
-                      (unsigned)late, k, answer, stories[i].answers[k]);
+        ck_assert_msg(answer == stories[i].answers[k], "%s from %u, late %u, step %d: %d, expected %d", stories[i].name,
+                      (unsigned)from, (unsigned)late, k, answer, stories[i].answers[k]);
     }
 }
 
@@ -106,8 +141,16 @@ static const struct {
     fg_value from, to, circle;
     int64_t way;
 } ways[] = {
-    {10, 30, 0, 20},     {30, 10, 0, -20},   {350, 10, 360, 20},  {10, 350, 360, -20}, {0, 180, 360, -180},
-    {180, 0, 360, -180}, {0, 179, 360, 179}, {0, 181, 360, -179}, {0, 2, 5, 2},        {0, 3, 5, -2},
+    {10, 30, 0, 20},
+    {30, 10, 0, -20},
+    {350, 10, 360, 20},
+    {10, 350, 360, -20},
+    {0, 180, 360, -180},
+    {180, 0, 360, -180},
+    {0, 179, 360, 179},
+    {0, 181, 360, -179},
+    {0, 2, 5, 2},
+    {0, 3, 5, -2},
     {INT32_MIN, INT32_MAX, 0, 4294967295},
 };
 

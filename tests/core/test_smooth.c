@@ -80,9 +80,10 @@ static const struct {
     bool ok;
     fg_value value;
 } conditioned[] = {
-    {&plain, -5, true, -5},   {&trusted, 40, true, 40},    {&trusted, 39, false, 0},  {&trusted, 2460, true, 2460}, {&trusted, 2461, false, 0},
-    {&vane, 359, true, 359},  {&vane, 999, false, 0},      {&vane, 360, false, 0},    {&rudder, -90, true, 270},    {&rudder, 181, false, 0},
-    {&bow, 345, true, 345},   {&bow, 0, true, 0},          {&bow, 390, true, 30},     {&bow, 31, false, 0},         {&bow, -31, false, 0},
+    {&plain, -5, true, -5},     {&trusted, 40, true, 40}, {&trusted, 39, false, 0}, {&trusted, 2460, true, 2460},
+    {&trusted, 2461, false, 0}, {&vane, 359, true, 359},  {&vane, 999, false, 0},   {&vane, 360, false, 0},
+    {&rudder, -90, true, 270},  {&rudder, 181, false, 0}, {&bow, 345, true, 345},   {&bow, 0, true, 0},
+    {&bow, 390, true, 30},      {&bow, 31, false, 0},     {&bow, -31, false, 0},
 };
 
 START_TEST(test_sensor)

@@ -6,6 +6,7 @@
 #include <stdlib.h>
 #include <string.h>
 #include <sys/wait.h>
+#include <unistd.h>
 
 static char *output_of(const char *command, int *status)
 {
@@ -81,7 +82,9 @@ END_TEST
 START_TEST(test_harbour_replay)
 {
     int status;
-    char *text = output_of(FICKLE " replay --as csv " ROOT "/examples/harbour/harbour.gate " ROOT "/examples/harbour/spring-tide.csv 2>/dev/null", &status);
+    char *text = output_of(FICKLE " replay --as csv " ROOT "/examples/harbour/harbour.gate " ROOT
+                                  "/examples/harbour/spring-tide.csv 2>/dev/null",
+                           &status);
     static const char *const lines[] = {
         "\n69900,tide,aground,shallow,\"depth 23.9 cm is within 20.0..59.9 cm, for 2 s\"\n",
         "\n84400,pump,stop,forward 80%,row 1: pumping is yes (bilge 12.1 cm is over 12.0 cm)\n",
@@ -90,8 +93,43 @@ START_TEST(test_harbour_replay)
         "\n303000,gale,no,yes,\"wind 17.2 m/s is over 14.0 m/s, for 3 s\"\n",
     };
     ck_assert_int_eq(status, 0);
-    for (int i = 0; i < COUNT_OF(lines); i++) ck_assert_msg(strstr(text, lines[i]), "no line %s in\n%s", lines[i], text);
+    for (int i = 0; i < COUNT_OF(lines); i++)
+        ck_assert_msg(strstr(text, lines[i]), "no line %s in\n%s", lines[i], text);
     free(text);
+}
+END_TEST
+
+/* Every gate in the pages for users: fenced blocks that name no other language. */
+static void check_blocks(const char *page, int least)
+{
+    char *text = read_whole(page, NULL), *at = text;
+    int blocks = 0, status;
+    ck_assert_ptr_nonnull(text);
+    while ((at = strstr(at, "\n```"))) {
+        char *begin = strchr(at + 1, '\n'), *end = strstr(begin, "\n```");
+        bool gate = begin == at + 4;
+        ck_assert_ptr_nonnull(end);
+        if (gate) {
+            char path[] = "/tmp/fickle-page-XXXXXX", command[200];
+            ck_assert_int_ge(close(mkstemp(path)), 0);
+            write_whole(path, begin + 1, (size_t)(end - begin));
+            snprintf(command, sizeof command, "%s check %s 2>&1", FICKLE, path);
+            char *said = output_of(command, &status);
+            ck_assert_msg(status == 0, "%s: %.*s\n%s", page, (int)(end - begin), begin, said);
+            free(said);
+            unlink(path);
+            blocks++;
+        }
+        at = end + 4;
+    }
+    ck_assert_msg(blocks >= least, "%s has only %d gates", page, blocks);
+    free(text);
+}
+
+START_TEST(test_pages)
+{
+    check_blocks(ROOT "/docs/language.md", 8);
+    check_blocks(ROOT "/README.md", 1);
 }
 END_TEST
 
@@ -103,6 +141,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, test_harbour_trials);
     tcase_add_test(tests, test_harbour_trials_notice);
     tcase_add_test(tests, test_harbour_replay);
+    tcase_add_test(tests, test_pages);
 }
 
 int main(void) { return run_suite("examples", fill); }

@@ -28,7 +28,8 @@ static bool keep_change(void *context, const fg_change *change)
         if (quoted) fputc('"', out);
     }
     fputc('\n', out);
-    ck_assert_msg(change->because.size > 0, "no reason for %.*s", (int)change->declared->name.size, change->declared->name.at);
+    ck_assert_msg(change->because.size > 0, "no reason for %.*s", (int)change->declared->name.size,
+                  change->declared->name.at);
     return true;
 }
 
@@ -60,7 +61,8 @@ static int64_t half_length(const char *readings)
     return strtoll(last, NULL, 10) / 2;
 }
 
-static void replay_as_expected(const char *path, const fg_program *program, const char *readings, const char *expected, int64_t shift)
+static void replay_as_expected(const char *path, const fg_program *program, const char *readings, const char *expected,
+                               int64_t shift)
 {
     char file[] = "/tmp/fickle-case-XXXXXX";
     char *got = NULL;
@@ -78,7 +80,8 @@ static void replay_as_expected(const char *path, const fg_program *program, cons
     fclose(out);
     unlink(file);
     ck_assert_msg(status == FG_OK, "%s: line %" PRIu64 ": %s", path, mistake.line, mistake.text);
-    ck_assert_msg(strcmp(got, expected) == 0, "%s, clock + %" PRId64 ": got\n%s\nexpected\n%s", path, shift, got, expected);
+    ck_assert_msg(strcmp(got, expected) == 0, "%s, clock + %" PRId64 ": got\n%s\nexpected\n%s", path, shift, got,
+                  expected);
     free(got);
 }
 
@@ -89,17 +92,19 @@ static void messages_as_expected(const char *path, const fg_gate_file *gate, con
     for (const char *at = expected; *at; at = strchr(at, '\n') + 1) {
         char part[160];
         unsigned line;
-        ck_assert_msg(strchr(at, '\n') && sscanf(at, "%u %159[^\n]", &line, part) == 2, "%s: cannot read '%s'", path, at);
+        ck_assert_msg(strchr(at, '\n') && sscanf(at, "%u %159[^\n]", &line, part) == 2, "%s: cannot read '%s'", path,
+                      at);
         ck_assert_msg(i < gate->program.finding_count, "%s: only %" PRIu32 " findings, no '%s'", path, i, part);
         const fg_finding *finding = &gate->program.findings[i++];
         char said[600];
-        snprintf(said, sizeof said, "%.*s | %.*s", (int)finding->what.size, finding->what.at, (int)finding->instead.size,
-                 finding->instead.at);
+        snprintf(said, sizeof said, "%.*s | %.*s", (int)finding->what.size, finding->what.at,
+                 (int)finding->instead.size, finding->instead.at);
         const uint32_t found = fg_text_place(gate->text, finding->span.at).line;
-        ck_assert_msg(found == line && strstr(said, part), "%s: expected line %u '%s', got line %" PRIu32 " '%s'", path, line, part,
-                      found, said);
+        ck_assert_msg(found == line && strstr(said, part), "%s: expected line %u '%s', got line %" PRIu32 " '%s'", path,
+                      line, part, found, said);
     }
-    ck_assert_msg(i == gate->program.finding_count, "%s: %" PRIu32 " findings, expected %" PRIu32, path, gate->program.finding_count, i);
+    ck_assert_msg(i == gate->program.finding_count, "%s: %" PRIu32 " findings, expected %" PRIu32, path,
+                  gate->program.finding_count, i);
 }
 
 START_TEST(test_case)
@@ -124,7 +129,8 @@ START_TEST(test_case)
         ck_assert_msg(status == FG_ERROR_GATE || status == FG_OK, "%s: status %d", path, (int)status);
         messages_as_expected(path, &gate, messages);
     } else {
-        ck_assert_msg(status == FG_OK, "%s: %.*s", path, gate.program.finding_count ? (int)gate.program.findings[0].what.size : 0,
+        ck_assert_msg(status == FG_OK, "%s: %.*s", path,
+                      gate.program.finding_count ? (int)gate.program.findings[0].what.size : 0,
                       gate.program.finding_count ? gate.program.findings[0].what.at : "");
     }
     if (readings) {

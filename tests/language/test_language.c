@@ -12,7 +12,8 @@ enum { ROOM = 4 << 20 };
 
 static fg_text text_of(const char *text) { return (fg_text){text, strlen(text)}; }
 
-static fg_status compile(const char *text, const fg_setting *settings, size_t count, int32_t trial, void **memory, fg_program *program)
+static fg_status compile(const char *text, const fg_setting *settings, size_t count, int32_t trial, void **memory,
+                         fg_program *program)
 {
     const fg_language_input input = {text_of(text), settings, count, trial};
     *memory = malloc(ROOM);
@@ -40,7 +41,8 @@ START_TEST(test_arguments)
 {
     _Alignas(16) unsigned char memory[64];
     fg_program program;
-    const fg_language_input input = {text_of("flag key"), NULL, 0, FG_NO_TRIAL}, large = {{"", FG_SOURCE_MOST_BYTES + 1}, NULL, 0, FG_NO_TRIAL};
+    const fg_language_input input = {text_of("flag key"), NULL, 0, FG_NO_TRIAL},
+                            large = {{"", FG_SOURCE_MOST_BYTES + 1}, NULL, 0, FG_NO_TRIAL};
     ck_assert_int_eq(fg_language_compile(NULL, memory, sizeof memory, &program), FG_ERROR_ARGUMENT);
     ck_assert_int_eq(fg_language_compile(&input, NULL, 0, &program), FG_ERROR_ARGUMENT);
     ck_assert_int_eq(fg_language_compile(&input, memory, sizeof memory, NULL), FG_ERROR_ARGUMENT);
@@ -69,7 +71,8 @@ START_TEST(test_same_as_by_hand)
         fg_feed_flag(compiled, 0, step & 8, now);
         fg_step(by_hand, now);
         fg_step(compiled, now);
-        for (uint16_t i = 0; i < SMALL_OUTPUTS; i++) ck_assert(fg_level_same(&fg_output_at(by_hand, i)->level, &fg_output_at(compiled, i)->level));
+        for (uint16_t i = 0; i < SMALL_OUTPUTS; i++)
+            ck_assert(fg_level_same(&fg_output_at(by_hand, i)->level, &fg_output_at(compiled, i)->level));
     }
     free(memory);
     free(a);
@@ -82,10 +85,16 @@ static const struct {
     uint32_t at, line, column;
     const char *shown;
 } places[] = {
-    {"flag key\nflag ack", 0, 1, 1, "flag key"},      {"flag key\nflag ack", 8, 1, 9, "flag key"},
-    {"flag key\r\nflag ack\r\n", 10, 2, 1, "flag ack"}, {"\xEF\xBB\xBF" "flag", 3, 1, 1, "flag"},
-    {"# \xC2\xB5m x", 5, 1, 5, "# \xC2\xB5m x"},       {"a\n\nb", 2, 2, 1, ""},
-    {"ab", 99, 1, 3, "ab"},                            {"", 0, 1, 1, ""},
+    {"flag key\nflag ack", 0, 1, 1, "flag key"},
+    {"flag key\nflag ack", 8, 1, 9, "flag key"},
+    {"flag key\r\nflag ack\r\n", 10, 2, 1, "flag ack"},
+    {"\xEF\xBB\xBF"
+     "flag",
+     3, 1, 1, "flag"},
+    {"# \xC2\xB5m x", 5, 1, 5, "# \xC2\xB5m x"},
+    {"a\n\nb", 2, 2, 1, ""},
+    {"ab", 99, 1, 3, "ab"},
+    {"", 0, 1, 1, ""},
 };
 
 START_TEST(test_place)
@@ -93,8 +102,9 @@ START_TEST(test_place)
     fg_place place = fg_text_place(text_of(places[_i].text), places[_i].at);
     ck_assert_uint_eq(place.line, places[_i].line);
     ck_assert_uint_eq(place.column, places[_i].column);
-    ck_assert_msg(place.text.size == strlen(places[_i].shown) && !memcmp(place.text.at, places[_i].shown, place.text.size), "place %d: '%.*s'",
-                  _i, (int)place.text.size, place.text.at);
+    ck_assert_msg(place.text.size == strlen(places[_i].shown) &&
+                      !memcmp(place.text.at, places[_i].shown, place.text.size),
+                  "place %d: '%.*s'", _i, (int)place.text.size, place.text.at);
 }
 END_TEST
 
@@ -110,10 +120,18 @@ static const struct {
     fg_status status;
     fg_value low;
 } settings[] = {
-    {{NULL}, FG_NO_TRIAL, FG_OK, 241},        {{"10"}, FG_NO_TRIAL, FG_OK, 201},      {{"10.05 cm"}, FG_NO_TRIAL, FG_OK, 202},
-    {{"10 kg"}, FG_NO_TRIAL, FG_ERROR_GATE, 0}, {{"ten"}, FG_NO_TRIAL, FG_ERROR_GATE, 0}, {{"10 10"}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
-    {{""}, FG_NO_TRIAL, FG_ERROR_GATE, 0},     {{"5", "6"}, FG_NO_TRIAL, FG_OK, 121},    {{"5"}, 0, FG_OK, 61},
-    {{"5"}, 1, FG_OK, 101},                   {{"-5"}, FG_NO_TRIAL, FG_OK, -99},       {{"twice"}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
+    {{NULL}, FG_NO_TRIAL, FG_OK, 241},
+    {{"10"}, FG_NO_TRIAL, FG_OK, 201},
+    {{"10.05 cm"}, FG_NO_TRIAL, FG_OK, 202},
+    {{"10 kg"}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
+    {{"ten"}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
+    {{"10 10"}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
+    {{""}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
+    {{"5", "6"}, FG_NO_TRIAL, FG_OK, 121},
+    {{"5"}, 0, FG_OK, 61},
+    {{"5"}, 1, FG_OK, 101},
+    {{"-5"}, FG_NO_TRIAL, FG_OK, -99},
+    {{"twice"}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
 };
 
 START_TEST(test_settings)
@@ -161,7 +179,8 @@ START_TEST(test_deep_brackets)
             text[size++] = forms[form].inside[0];
             memset(text + size, ')', (size_t)deep);
             strcpy(text + size + deep, forms[form].behind);
-            ck_assert_int_eq(compile(text, NULL, 0, FG_NO_TRIAL, &memory, &program), deep < 100 ? FG_OK : FG_ERROR_GATE);
+            ck_assert_int_eq(compile(text, NULL, 0, FG_NO_TRIAL, &memory, &program),
+                             deep < 100 ? FG_OK : FG_ERROR_GATE);
             free(text);
             free(memory);
         }
@@ -202,10 +221,12 @@ START_TEST(test_forty_mistakes)
     void *memory;
     fg_program program;
     char text[4000] = "sensor depth { unit cm }\n";
-    for (int i = 0; i < 20; i++) sprintf(text + strlen(text), "condition c%d = deptth over 5\nlamp l%d { on 40Hz when c%d }\n", i, i, i);
+    for (int i = 0; i < 20; i++)
+        sprintf(text + strlen(text), "condition c%d = deptth over 5\nlamp l%d { on 40Hz when c%d }\n", i, i, i);
     ck_assert_int_eq(compile(text, NULL, 0, FG_NO_TRIAL, &memory, &program), FG_ERROR_GATE);
     ck_assert_uint_eq(program.error_count, 40);
-    for (uint32_t i = 0; i < 40; i++) ck_assert_uint_eq(fg_text_place(text_of(text), program.findings[i].span.at).line, i + 2);
+    for (uint32_t i = 0; i < 40; i++)
+        ck_assert_uint_eq(fg_text_place(text_of(text), program.findings[i].span.at).line, i + 2);
     free(memory);
 }
 END_TEST

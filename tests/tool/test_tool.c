@@ -6,6 +6,7 @@
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
+#include <sys/stat.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -17,6 +18,7 @@ static void enter_folder(void)
     strcpy(folder, "/tmp/fickle-tool-XXXXXX");
     ck_assert_ptr_nonnull(mkdtemp(folder));
     ck_assert_int_eq(chdir(folder), 0);
+    ck_assert_int_eq(mkdir("sub", 0700), 0); /* for files of cases that stand in a folder */
 }
 
 static void leave_folder(void)
@@ -140,7 +142,8 @@ START_TEST(test_memory_does_not_grow)
     for (int i = 0; i < 200000; i++) fprintf(out, "%d,%d.%d\n", i * 100, i % 9, i % 10);
     fclose(out);
     char command[512];
-    snprintf(command, sizeof command, "ulimit -v %d; %s replay a.gate many.csv --as csv >/dev/null", 64 * 1024, FICKLE_PLAIN);
+    snprintf(command, sizeof command, "ulimit -v %d; %s replay a.gate many.csv --as csv >/dev/null", 64 * 1024,
+             FICKLE_PLAIN);
     ck_assert_int_eq(system(command), 0);
 }
 END_TEST

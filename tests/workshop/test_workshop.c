@@ -47,7 +47,8 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
 {
     heard *h = context;
     (void)mistake;
-    for (size_t i = 0; i < count; i++) sprintf(h->text + strlen(h->text), "[%.*s]", (int)columns[i].size, columns[i].at);
+    for (size_t i = 0; i < count; i++)
+        sprintf(h->text + strlen(h->text), "[%.*s]", (int)columns[i].size, columns[i].at);
     return true;
 }
 
@@ -72,7 +73,8 @@ static const struct {
     {"\xEF\xBB\xBF# first\n\nt_ms,a\r\n# x \"\n0,1\r\n\n\n5,2\r\n", FG_OK, 0, "[t_ms][a] 5:0(0)(1) 8:5(5)(2)", ""},
     {"t_ms , a\n 7 , \"x,y\"\n", FG_OK, 0, "[t_ms][a] 2:7(7)(x,y)", ""},
     {"t_ms,a\n0,\"two\nlines # here\"\n9,b\n", FG_OK, 0, "[t_ms][a] 2:0(0)(two\nlines # here) 4:9(9)(b)", ""},
-    {"t_ms,a\n1700000000000,\n0.5,1\n-0.5,1\n", FG_OK, 0, "[t_ms][a] 2:1700000000000(1700000000000)() 3:1(0.5)(1) 4:-1(-0.5)(1)", ""},
+    {"t_ms,a\n1700000000000,\n0.5,1\n-0.5,1\n", FG_OK, 0,
+     "[t_ms][a] 2:1700000000000(1700000000000)() 3:1(0.5)(1) 4:-1(-0.5)(1)", ""},
     {"", FG_ERROR_RECORDING, 0, "", "is empty"},
     {"# only\n\n", FG_ERROR_RECORDING, 0, "", "is empty"},
     {"0,1\n100,2\n", FG_ERROR_RECORDING, 1, "", "no heading with a time column"},

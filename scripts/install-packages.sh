@@ -1,0 +1,31 @@
+#!/usr/bin/env bash
+# Installs the Debian packages that a task needs and that are missing: `build`, `test`, `all` (boards and linters too).
+set -euo pipefail
+packages="build-essential cmake ninja-build pkg-config libcsv-dev"
+case "${1:-build}" in
+build) ;;
+test) packages+=" check" ;;
+all)
+    packages+=" check clang clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
+    packages+=" gcc-arm-none-eabi qemu-system-arm"
+    ;;
+*)
+    echo "usage: $0 [build|test|all]" >&2
+    exit 2
+    ;;
+esac
+
+missing=""
+for package in $packages; do
+    [ "$(dpkg-query -W -f '${db:Status-Status}' "$package" 2>/dev/null)" = installed ] || missing+=" $package"
+done
+[ -n "$missing" ] || exit 0
+
+echo "installing:$missing"
+root=""
+if [ "$(id -u)" -ne 0 ]; then
+    command -v sudo >/dev/null || { echo "run as root, or install these packages first:$missing" >&2; exit 2; }
+    root=sudo
+fi
+$root apt-get update -qq
+DEBIAN_FRONTEND=noninteractive $root apt-get install -y -qq --no-install-recommends $missing >/dev/null

@@ -1,0 +1,52 @@
+#!/usr/bin/env bash
+# ./test.sh        installs what is missing, builds with sanitizers, runs the tests.
+# ./test.sh --all  besides: the other compiler and builds, layers and symbols, linters, the installed library, the boards.
+set -euo pipefail
+cd "$(dirname "$0")"
+all=false
+case "${1:-}" in
+"") ;;
+--all) all=true ;;
+*)
+    echo "usage: ./test.sh [--all]" >&2
+    exit 2
+    ;;
+esac
+started=$SECONDS
+say() { printf '\n== %s (%d s)\n' "$1" $((SECONDS - started)); }
+
+say "packages"
+if $all; then scripts/install-packages.sh all; else scripts/install-packages.sh test; fi
+
+build() { # preset, then more arguments for cmake
+    cmake --preset "$1" "${@:2}" >/dev/null
+    cmake --build --preset "$1" | tail -n 1
+}
+
+if $all; then
+    say "layers, symbols, layout"
+    build small
+    scripts/check-layers.sh build/small
+    scripts/check-format.sh
+
+    say "clang, as it is used"
+    cmake --preset release -B build/clang -DCMAKE_C_COMPILER=clang -DFICKLEGATE_TESTS=ON >/dev/null
+    cmake --build build/clang | tail -n 1
+    ctest --test-dir build/clang --output-on-failure | tail -n 4
+
+    say "each build switch off"
+    scripts/check-switches.sh
+
+    say "the installed library"
+    scripts/check-install.sh
+
+    say "linters"
+    scripts/lint.sh
+
+    say "boards"
+    scripts/boards.sh
+fi
+
+say "gcc with sanitizers"
+build dev
+ctest --preset dev

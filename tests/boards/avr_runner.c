@@ -1,0 +1,43 @@
+/* avr_runner FIRMWARE.elf: runs a firmware in simavr until it says that it has ended, and prints what it put out. */
+#include <simavr/sim_avr.h>
+#include <simavr/sim_elf.h>
+#include <simavr/sim_io.h>
+#include <stdbool.h>
+#include <stdint.h>
+#include <stdio.h>
+
+enum { TEXT = 0x3e, END = 0x4a }; /* GPIOR0, GPIOR1 in the data space */
+
+static bool ended;
+
+static void on_text(avr_t *avr, avr_io_addr_t at, uint8_t byte, void *context)
+{
+    (void)avr, (void)at, (void)context;
+    putchar(byte);
+}
+
+static void on_end(avr_t *avr, avr_io_addr_t at, uint8_t byte, void *context)
+{
+    (void)avr, (void)at, (void)byte, (void)context;
+    ended = true;
+}
+
+int main(int argc, char **argv)
+{
+    elf_firmware_t firmware = {0};
+    if (argc != 2 || elf_read_firmware(argv[1], &firmware)) return 2;
+    avr_t *avr = avr_make_mcu_by_name("atmega328p");
+    if (!avr) return 2;
+    avr_init(avr);
+    avr->log = LOG_ERROR;
+    avr->frequency = 16000000;
+    avr_load_firmware(avr, &firmware);
+    avr_register_io_write(avr, TEXT, on_text, NULL);
+    avr_register_io_write(avr, END, on_end, NULL);
+    while (!ended && avr->cycle < 4000000000u) {
+        int state = avr_run(avr);
+        if (state == cpu_Done || state == cpu_Crashed) break;
+    }
+    if (!ended) fputs("avr_runner: the firmware did not come to its end\n", stderr);
+    return ended ? 0 : 1;
+}
