@@ -32,14 +32,25 @@ extern "C" {
     X(FG_OP_HYSTERESIS, "hysteresis") /* a: sensor, rule: hysteresis */                                                \
     X(FG_OP_BANDS, "bands")           /* a: sensor, rule: bands */                                                     \
     X(FG_OP_COMPARE, "compare")       /* a: sensor, rule: comparison */                                                \
-    X(FG_OP_IS, "is")                 /* a: slot of bands, rule: first of b labels; yes if it answers one of them */   \
+    X(FG_OP_COMPARE_COUNT, "compare") /* a: count, rule: comparison */                                                 \
+    X(FG_OP_IS, "is")                 /* a: slot of bands, rule: first of b labels; yes if it answers one */           \
     X(FG_OP_NOT, "not")               /* a: slot */                                                                    \
     X(FG_OP_AND, "and")               /* a, b: slots */                                                                \
     X(FG_OP_OR, "or")                 /* a, b: slots */                                                                \
+    X(FG_OP_AT_LEAST, "at least")     /* rule: first of b slots in the list; a: how many yes */                        \
     X(FG_OP_SENSOR_FAULTY, "faulty")  /* rule: sensor */                                                               \
     X(FG_OP_FLAG_FAULTY, "faulty")    /* rule: flag */                                                                 \
     X(FG_OP_UNSURE, "unsure")         /* a: slot; yes if it is unsure, else no */                                      \
-    X(FG_OP_OUTPUT_IS, "is")          /* a: output, rule: pattern of a level; only behind the outputs, in trials */
+    X(FG_OP_PREVIOUSLY, "previously") /* rule: previously; what its slot was one step ago */                           \
+    X(FG_OP_FOR, "for")               /* a: slot, rule: time */                                                        \
+    X(FG_OP_STARTS, "starts")         /* a: slot, rule: edge */                                                        \
+    X(FG_OP_ENDS, "ends")             /* a: slot, rule: edge */                                                        \
+    X(FG_OP_LATCH, "latch")           /* a: slot of set, b: of clear or FG_NONE_OF_THEM, rule: latch */                \
+    X(FG_OP_COUNT, "count")           /* rule: count; the answer means nothing */                                      \
+    X(FG_OP_PULSE, "pulse")           /* rule: pulse */                                                                \
+    X(FG_OP_OUTPUT, "output")         /* rule: output; the answer means nothing */                                     \
+    X(FG_OP_OUTPUT_IS, "is")          /* a: output, rule: pattern of a level; in trials */                             \
+    X(FG_OP_OUTPUT_PLAYS, "plays")    /* a: output, rule: sequence; in trials */
 
 typedef enum fg_op_kind {
 #define FG_OP_KIND(code, word) code,
@@ -58,24 +69,69 @@ typedef struct fg_compare {
     bool outside;
 } fg_compare;
 
-/* A yes/no input. */
-typedef struct fg_flag {
-    bool inverted;
-} fg_flag;
+/* What a sensor is worked out from: terms in the order of a stack machine that works in 64-bit millionths. Each `*`,
+ * `/` and function rounds its exact result once, to a millionth; what is beyond 64 bits, a division by zero or a faulty
+ * sensor makes the whole faulty. */
+typedef enum fg_term_kind {
+    FG_TERM_NUMBER, /* number: millionths */
+    FG_TERM_SENSOR, /* sensor */
+    FG_TERM_ADD,    /* the two on top, as all below but for where said */
+    FG_TERM_SUBTRACT,
+    FG_TERM_MULTIPLY,
+    FG_TERM_DIVIDE,
+    FG_TERM_NEGATE, /* the one on top */
+    FG_TERM_ABS,    /* the one on top */
+    FG_TERM_LENGTH, /* the `count` on top, 2 or 3 */
+    FG_TERM_LOWEST,
+    FG_TERM_HIGHEST,
+    FG_TERM_ANGLE, /* y, x: degrees from 0 up to not 360 */
+    FG_TERM_RATE,  /* sensor, window: per second over the last `count` steps */
+    FG_TERM_DIP,   /* sensor, window: the lowest of the last `count` steps */
+    FG_TERM_PEAK   /* the highest */
+} fg_term_kind;
 
-typedef struct fg_flag_state {
-    fg_time at;
-    uint8_t heard; /* fg_heard */
-    bool newest;
-    fg_verdict answer;
-} fg_flag_state;
+enum { FG_STACK_MOST = 24 };
+
+typedef struct fg_term {
+    int64_t number;
+    uint16_t sensor;
+    uint16_t window;    /* number of its state */
+    uint16_t window_at; /* where its values begin among all windows; of a rate, the times stand behind the values */
+    uint8_t kind;       /* fg_term_kind */
+    uint8_t count;
+} fg_term;
+
+typedef struct fg_window_state {
+    uint8_t count, head;
+} fg_window_state;
+
+/* A count and what it listens to: slots, FG_NONE_OF_THEM where there is nothing. */
+typedef struct fg_counting {
+    fg_count rule;
+    uint16_t add, take, zero;
+} fg_counting;
+
+/* How long a pulse lasts when this condition holds (FG_NONE_OF_THEM: always). */
+typedef struct fg_pulse_last {
+    fg_time time;
+    uint16_t slot;
+} fg_pulse_last;
+
+typedef struct fg_pulsing {
+    fg_pulse rule;
+    uint16_t start, again, stop; /* slots; FG_NONE_OF_THEM where there is nothing */
+    uint16_t first_last, last_count;
+} fg_pulsing;
 
 /* The kinds of output and the words for them. */
 #define FG_OUTPUTS(X)                                                                                                  \
     X(FG_LAMP, "lamp")                                                                                                 \
     X(FG_RELAY, "relay")                                                                                               \
     X(FG_BUZZER, "buzzer")                                                                                             \
-    X(FG_MOTOR, "motor")
+    X(FG_MOTOR, "motor")                                                                                               \
+    X(FG_SERVO, "servo")                                                                                               \
+    X(FG_BAR, "bar")                                                                                                   \
+    X(FG_DISPLAY, "display")
 
 typedef enum fg_output_kind {
 #define FG_OUTPUT_KIND(code, word) code,
@@ -83,16 +139,24 @@ typedef enum fg_output_kind {
 #undef FG_OUTPUT_KIND
 } fg_output_kind;
 
-/* The forms a level has, and the first word of each. */
+/* The forms a level has, and the first word of each. The last four stand in rows only. */
 #define FG_FORMS(X)                                                                                                    \
-    X(FG_FORM_OFF, "off")         /* lamp, relay: rest */                                                              \
+    X(FG_FORM_OFF, "off")         /* lamp, relay, bar: rest */                                                         \
     X(FG_FORM_ON, "on")           /* lamp (percent, colour), relay */                                                  \
     X(FG_FORM_QUIET, "quiet")     /* buzzer: rest */                                                                   \
     X(FG_FORM_TONE, "tone")       /* buzzer (number: Hz, percent) */                                                   \
     X(FG_FORM_STOP, "stop")       /* motor: rest */                                                                    \
     X(FG_FORM_FORWARD, "forward") /* motor (percent) */                                                                \
     X(FG_FORM_BACK, "back")       /* motor (percent) */                                                                \
-    X(FG_FORM_HOLD, "hold")       /* in a row only: stay at the present level */
+    X(FG_FORM_TURN, "deg")        /* servo (number: degrees) */                                                        \
+    X(FG_FORM_FILL, "fill")       /* bar (number: lights, 1 and more) */                                               \
+    X(FG_FORM_LIGHT, "light")     /* bar (number: which, from 1) */                                                    \
+    X(FG_FORM_SHOW, "show")       /* display (number: text); fg_display_line has what it shows */                      \
+    X(FG_FORM_BLANK, "blank")     /* display: rest */                                                                  \
+    X(FG_FORM_HOLD, "hold")       /* stay at the present level */                                                      \
+    X(FG_FORM_PLAY, "play")       /* number: sequence */                                                               \
+    X(FG_FORM_FOLLOW, "follow")   /* number: follow */                                                                 \
+    X(FG_FORM_SWEEP, "sweep")     /* number: sweep */
 
 typedef enum fg_form {
 #define FG_FORM_CODE(code, word) code,
@@ -102,6 +166,18 @@ typedef enum fg_form {
 
 /* Colours: red, green, blue in the lower 24 bits, where it comes from in the upper 8. */
 enum { FG_COLOUR_NONE = 0, FG_COLOUR_NAMED = 1, FG_COLOUR_WRITTEN = 2 };
+/* The colours that have a name. */
+#define FG_COLOURS(X)                                                                                                  \
+    X(0xff0000, "red")                                                                                                 \
+    X(0xff8000, "orange")                                                                                              \
+    X(0xffbf00, "amber")                                                                                               \
+    X(0xffff00, "yellow")                                                                                              \
+    X(0x00ff00, "green")                                                                                               \
+    X(0x00ffff, "cyan")                                                                                                \
+    X(0x0000ff, "blue")                                                                                                \
+    X(0xff00ff, "magenta")                                                                                             \
+    X(0xffffff, "white")
+
 #define FG_COLOUR(source, rgb)   (((uint32_t)(source) << 24) | (uint32_t)(rgb))
 #define FG_COLOUR_SOURCE(colour) ((colour) >> 24)
 #define FG_COLOUR_RGB(colour)    ((colour)&0xffffffu)
@@ -109,10 +185,67 @@ enum { FG_COLOUR_NONE = 0, FG_COLOUR_NAMED = 1, FG_COLOUR_WRITTEN = 2 };
 /* What an output is at. Zero strength is always the rest form (`on 0%` is FG_FORM_OFF), so equal levels are equal. */
 typedef struct fg_level {
     uint8_t form;    /* fg_form */
-    uint8_t percent; /* strength, 1 to 100; 0 at rest */
-    int32_t number;  /* Hz of a tone */
+    uint8_t percent; /* strength, 1 to 100; 0 where a form has none */
+    int32_t number;  /* Hz, degrees, lights, or a table's number, by its form */
     uint32_t colour; /* FG_COLOUR(...) of a lamp, else 0 */
 } fg_level;
+
+/* A clamped straight line from a sensor (or count) to %, Hz, degrees, lights or ms: `from` gives `low`, `to` gives
+ * `high`; either pair may fall. */
+typedef struct fg_follow {
+    fg_value from, to; /* not the same */
+    int32_t low, high;
+    uint16_t source;
+    bool count; /* `source` is a count */
+} fg_follow;
+
+/* To and fro between two angles, `time` from end to end (above 0). */
+typedef struct fg_sweep {
+    int32_t a, b;
+    fg_time time;
+} fg_sweep;
+
+/* A sequence: levels, each for a time, or for a time that follows a sensor. */
+typedef struct fg_segment {
+    fg_level level;
+    fg_time time;
+    uint16_t tempo; /* number of a follow in ms, or FG_NONE_OF_THEM */
+} fg_segment;
+
+typedef struct fg_sequence {
+    uint16_t first_segment, segment_count;
+    uint32_t runs; /* 0: for ever */
+    bool resumes;
+} fg_sequence;
+
+/* Texts of a display: lines made of pieces. */
+typedef struct fg_string {
+    const char *at;
+    uint16_t size;
+} fg_string;
+
+typedef enum fg_piece_kind {
+    FG_PIECE_TEXT,   /* text */
+    FG_PIECE_SENSOR, /* index: sensor; text: its unit with a space before it, or empty */
+    FG_PIECE_ANSWER, /* index: slot of a yes or no */
+    FG_PIECE_BANDS,  /* index: slot; first_label: the texts of its labels among all strings */
+    FG_PIECE_COUNT,  /* index: count */
+    FG_PIECE_OUTPUT  /* index: output */
+} fg_piece_kind;
+
+typedef struct fg_piece {
+    fg_string text;
+    uint16_t index, first_label;
+    uint8_t kind; /* fg_piece_kind */
+} fg_piece;
+
+typedef struct fg_line_of_text {
+    uint16_t first_piece, piece_count;
+} fg_line_of_text;
+
+typedef struct fg_show {
+    uint16_t first_line, line_count;
+} fg_show;
 
 /* When a row of an output holds. */
 typedef enum fg_row_when { FG_WHEN, FG_IF_UNSURE, FG_ALWAYS } fg_row_when;
@@ -120,25 +253,42 @@ typedef enum fg_row_when { FG_WHEN, FG_IF_UNSURE, FG_ALWAYS } fg_row_when;
 typedef struct fg_row {
     fg_level level;
     uint16_t slot; /* FG_WHEN: the condition */
+    uint16_t play; /* play, sweep: number of its state */
     uint8_t when;  /* fg_row_when */
+    bool through;  /* play: finishes once it has begun, unless a row above it wins */
 } fg_row;
 
-/* An output and its rows; the first that holds wins, and if none does the output rests. `guarded` (motor, relay): an
- * unsure row is not passed over, the output rests unless an `if unsure` row comes before any other that holds. */
+/* An output and its rows; the first that holds wins, and if none does the output rests. `guarded` (motor, relay,
+ * servo): an unsure row is not passed over, the output rests unless an `if unsure` row comes before any other that
+ * holds. */
 typedef struct fg_output {
     uint16_t first_row, row_count;
     uint8_t kind; /* fg_output_kind */
     bool guarded;
+    bool single;            /* bar: a follow lights one instead of filling */
+    uint8_t columns, lines; /* of a display */
+    uint16_t text_at;       /* where a display's lines begin among all texts of a run */
     fg_level rest;
 } fg_output;
 
 enum { FG_ROW_NONE = 65535 };
 
+/* Where a row that plays stands. */
+typedef struct fg_play_state {
+    fg_time elapsed; /* in the present segment, or of a sweep in all */
+    fg_time length;  /* of the present segment */
+    uint32_t run;
+    uint16_t segment;
+    bool begun, over;
+} fg_play_state;
+
 typedef struct fg_output_state {
     fg_level before; /* one step ago */
     fg_level level;
+    fg_time at;   /* of the last step */
     uint16_t row; /* the one that won, counted from the output's first, or FG_ROW_NONE at rest */
     bool unsure;  /* resting because a row is unsure */
+    bool through; /* a row plays through */
     bool changed; /* the last step brought another level, or it was the first */
     bool stepped;
 } fg_output_state;
@@ -149,12 +299,20 @@ typedef struct fg_pattern {
     bool percent, colour;
 } fg_pattern;
 
-/* A gate. Tables that are not needed are NULL with a count of 0. `watched` lines of the program stand behind `op_count`
- * and are worked out after the outputs (expectations of a trial). */
+/* How many of each there are. */
+typedef struct fg_gate_counts {
+    uint16_t ops;     /* lines of the program */
+    uint16_t watched; /* lines behind them, worked out last: the expectations of a trial */
+    uint16_t sensors, flags, thresholds, hysteresis, bands, outputs;
+    uint16_t lastings, edges, previously, latches, counts, pulses, plays, windows;
+    uint16_t window_values; /* values in all windows together */
+    uint16_t text_bytes;    /* of all displays together */
+} fg_gate_counts;
+
+/* A gate. Tables that are not needed are NULL. */
 typedef struct fg_gate {
     fg_time every; /* ms between steps, 0 if it steps with its readings */
-    uint16_t op_count, watched_count;
-    uint16_t sensor_count, flag_count, threshold_count, hysteresis_count, bands_count, output_count;
+    fg_gate_counts count;
     const fg_op *ops;
     const fg_sensor *sensors;
     const fg_flag *flags;
@@ -166,6 +324,22 @@ typedef struct fg_gate {
     const fg_pattern *patterns;
     const fg_output *outputs;
     const fg_row *rows;
+    const fg_term *terms;
+    const uint16_t *slots;      /* lists for `at least N yes in` */
+    const uint16_t *previously; /* the slot each looks back at */
+    const fg_time *lastings;    /* the time of each `for` */
+    const fg_latch *latches;
+    const fg_counting *counts;
+    const fg_pulsing *pulses;
+    const fg_pulse_last *lasts;
+    const fg_follow *follows;
+    const fg_sweep *sweeps;
+    const fg_sequence *sequences;
+    const fg_segment *segments;
+    const fg_show *shows;
+    const fg_line_of_text *lines;
+    const fg_piece *pieces;
+    const fg_string *strings;
 } fg_gate;
 
 typedef struct fg_run fg_run;
@@ -179,7 +353,7 @@ size_t fg_run_size(const fg_gate *gate);
  * FG_ERROR_MEMORY: too small. FG_ERROR_ARGUMENT: NULL, or `memory` is not aligned. */
 FG_MUST_CHECK fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run);
 
-/* A reading of sensor number `sensor` (below sensor_count; others are ignored), in whole steps, read at `at`.
+/* A reading of sensor number `sensor` (below count.sensors; others are ignored), in whole steps, read at `at`.
  * It takes effect at the next step; a later one before that replaces it. */
 void fg_feed(fg_run *run, uint16_t sensor, fg_value value, fg_time at);
 
@@ -189,7 +363,7 @@ void fg_feed_counts(fg_run *run, uint16_t sensor, int32_t counts, fg_time at);
 /* Something came that is no reading: the sensor is faulty until the next one. */
 void fg_feed_fault(fg_run *run, uint16_t sensor, fg_time at);
 
-/* A reading of flag number `flag` (below flag_count; others are ignored). */
+/* A reading of flag number `flag` (below count.flags; others are ignored). */
 void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at);
 
 /* Something came that is neither yes nor no. */
@@ -202,20 +376,45 @@ void fg_step(fg_run *run, fg_time now);
 /* The answer under a slot after the last step; FG_UNSURE before the first, or beyond the program. */
 fg_verdict fg_answer(const fg_run *run, uint16_t slot);
 
-/* All answers, op_count + watched_count of them; valid as long as the run, new after each step. */
+/* All answers, count.ops + count.watched of them; valid as long as the run, new after each step. */
 const fg_verdict *fg_answers(const fg_run *run);
 
 /* A sensor's value as the rules see it. False while it is faulty or unread (`value` untouched). */
 bool fg_sensor_value(const fg_run *run, uint16_t sensor, fg_value *value);
 
-/* What a sensor heard last and what came of it; NULL beyond sensor_count. */
+/* What a sensor heard last and what came of it; NULL beyond the last. */
 const fg_sensor_state *fg_sensor_at(const fg_run *run, uint16_t sensor);
 
-/* What a flag heard last and what came of it; NULL beyond flag_count. */
+/* What a flag heard last and what came of it; NULL beyond the last. */
 const fg_flag_state *fg_flag_at(const fg_run *run, uint16_t flag);
 
-/* What an output is at, and why; NULL beyond output_count. */
+/* What an output is at, and why; NULL beyond the last. */
 const fg_output_state *fg_output_at(const fg_run *run, uint16_t output);
+
+/* What a count stands at; 0 beyond the last. */
+fg_value fg_count_value(const fg_run *run, uint16_t count);
+
+/* What a line of a display shows, from 0 on; empty if it is blank or has no such line. Valid until the next step. */
+fg_string fg_display_line(const fg_run *run, uint16_t output, uint8_t line);
+
+/* Which sequence an output plays now; FG_NONE_OF_THEM if none. */
+uint16_t fg_output_plays(const fg_run *run, uint16_t output);
+
+enum { FG_LEVEL_TEXT_SIZE = 48 };
+
+/* A level in its one form: "on 40%", "forward 80%", "880Hz". `text`: at least FG_LEVEL_TEXT_SIZE characters, ends in
+ * NUL. Returns the length. What a display shows is not in its level: see fg_output_text. */
+size_t fg_level_text(const fg_level *level, char *text);
+
+/* The level of an output in its one form, of a display `show "text", "second line"`. `text`: `room` characters, of
+ * which no more are written, no NUL; may be NULL with 0. Returns how long it is. */
+size_t fg_output_text(const fg_run *run, uint16_t output, char *text, size_t room);
+
+/* How many operations a step costs at most: lines of the program, rows, terms and values in windows. */
+uint32_t fg_gate_work(const fg_gate *gate);
+
+/* A level with zero strength, tone or lights as the rest of its kind; others as they are. */
+fg_level fg_level_normal(fg_level level);
 
 /* Are two levels the same in every part? */
 bool fg_level_same(const fg_level *a, const fg_level *b);

@@ -22,10 +22,17 @@ typedef struct fg_text {
 /* A place in a text: `size` bytes from byte `at` on. */
 typedef struct fg_span {
     uint32_t at, size;
-    uint16_t source; /* 0: the gate file; FG_SOURCE_SETTING + i: the i-th setting */
+    uint16_t source; /* number in fg_program.sources, 0 the gate file; or FG_SOURCE_SETTING + i, the i-th setting */
 } fg_span;
 
 enum { FG_SOURCE_SETTING = 32768, FG_SOURCE_MOST_BYTES = 64 << 20 };
+
+/* A text the gate is made of: the file itself, then what it includes. */
+typedef struct fg_source {
+    fg_text name, text;
+} fg_source;
+
+enum { FG_SOURCES_MOST = 100 };
 
 /* Every kind of finding: its code, whether it stops the gate, and the word for it. */
 #define FG_FINDINGS(X)                                                                                                 \
@@ -48,6 +55,8 @@ enum { FG_SOURCE_SETTING = 32768, FG_SOURCE_MOST_BYTES = 64 << 20 };
     X(FG_FIND_MARGIN, FG_ERROR, "margin")                                                                              \
     X(FG_FIND_LEVEL, FG_ERROR, "no-such-level")                                                                        \
     X(FG_FIND_BRACKETS, FG_ERROR, "needs-brackets")                                                                    \
+    X(FG_FIND_INCLUDE, FG_ERROR, "include")                                                                            \
+    X(FG_FIND_SUM, FG_ERROR, "sum")                                                                                    \
     X(FG_FIND_TOO_MANY, FG_ERROR, "too-many")                                                                          \
     X(FG_FIND_GAP, FG_WARNING, "gap")                                                                                  \
     X(FG_FIND_SHARED, FG_WARNING, "shared-readings")                                                                   \
@@ -88,16 +97,23 @@ const char *fg_finding_word(fg_finding_code code); /* see fg_finding_severity */
     X(FG_KIND_HYSTERESIS, "hysteresis")                                                                                \
     X(FG_KIND_BANDS, "bands")                                                                                          \
     X(FG_KIND_CONDITION, "condition")                                                                                  \
+    X(FG_KIND_LATCH, "latch")                                                                                          \
+    X(FG_KIND_COUNT, "count")                                                                                          \
+    X(FG_KIND_PULSE, "pulse")                                                                                          \
+    X(FG_KIND_SEQUENCE, "sequence")                                                                                    \
     X(FG_KIND_LAMP, "lamp")                                                                                            \
     X(FG_KIND_RELAY, "relay")                                                                                          \
     X(FG_KIND_BUZZER, "buzzer")                                                                                        \
-    X(FG_KIND_MOTOR, "motor")
+    X(FG_KIND_MOTOR, "motor")                                                                                          \
+    X(FG_KIND_SERVO, "servo")                                                                                          \
+    X(FG_KIND_BAR, "bar")                                                                                              \
+    X(FG_KIND_DISPLAY, "display")
 
 typedef enum fg_kind {
 #define FG_KIND_CODE(code, word) code,
     FG_KINDS(FG_KIND_CODE)
 #undef FG_KIND_CODE
-        FG_KIND_COUNT
+        FG_KINDS_IN_ALL
 } fg_kind;
 
 /* The word that begins a declaration of this kind. */
@@ -185,6 +201,8 @@ typedef struct fg_told {
 typedef struct fg_program {
     fg_gate gate;
     fg_text title;
+    const fg_source *sources;
+    uint32_t source_count;
     const fg_declared *declared; /* in the order of declaration */
     uint32_t declared_count;
     const fg_told *told; /* one for each line of the program */
@@ -207,9 +225,14 @@ enum { FG_NO_TRIAL = -1 };
 
 typedef struct fg_language_input {
     fg_text text; /* up to FG_SOURCE_MOST_BYTES */
+    fg_text name; /* of the file, for `include`; may be empty */
     const fg_setting *settings;
     size_t setting_count; /* below 1000 */
     int32_t trial;        /* its number, to have its `set` rows and expectations compiled in, or FG_NO_TRIAL */
+    /* Reads the file `path` that the file `from` includes: sets its text and the name that tells it from others. Both
+     * live as long as the program. False if it cannot be read. NULL: nothing can be included. */
+    bool (*read)(void *context, fg_text path, fg_text from, fg_source *source);
+    void *context;
 } fg_language_input;
 
 /* Compiles a gate file.

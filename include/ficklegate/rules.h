@@ -178,6 +178,68 @@ fg_verdict fg_bands_step(const fg_bands *rule, fg_bands_state *state, fg_value r
 /* A missing or faulty reading: forgets what was settling, returns FG_UNSURE. */
 fg_verdict fg_bands_fault(fg_bands_state *state);
 
+/* `for T`: yes once it has been yes without a break for at least T since the first yes step. */
+typedef struct fg_lasting_state {
+    fg_time since;
+    bool running, lasted;
+} fg_lasting_state;
+
+/* One answer into `for T` (`time`: 0 to 24 days in ms). Returns FG_YES, FG_NO (also while it waits) or FG_UNSURE. */
+fg_verdict fg_lasting_step(fg_time time, fg_lasting_state *state, fg_verdict answer, fg_time now);
+
+/* `starts` and `ends`: the last sure answer before was the other one. */
+typedef struct fg_edge_state {
+    fg_verdict last; /* the last sure answer */
+} fg_edge_state;
+
+/* One answer into `starts` (`to` FG_YES) or `ends` (`to` FG_NO). Returns FG_YES at that step, else FG_NO, or FG_UNSURE
+ * where the answer is. What is yes from its very first sure answer has not started. */
+fg_verdict fg_edge_step(fg_edge_state *state, fg_verdict answer, fg_verdict to);
+
+/* Keeps yes from `set` to `clear`; if both are yes `set` wins, or `clear` with `clear_wins`. Never unsure. */
+typedef struct fg_latch {
+    bool clear_wins;
+} fg_latch;
+
+typedef struct fg_latch_state {
+    bool on;
+} fg_latch_state;
+
+/* One step of a latch; an unsure answer is not yes. */
+fg_verdict fg_latch_step(const fg_latch *rule, fg_latch_state *state, fg_verdict set, fg_verdict clear);
+
+/* Counts starts, from `first`, never leaving low..high (first lies in it). */
+typedef struct fg_count {
+    fg_value low, high, first;
+} fg_count;
+
+typedef struct fg_count_state {
+    fg_value value;
+    fg_edge_state add, take;
+    bool begun;
+} fg_count_state;
+
+/* One step of a count: one more for a start of `add`, one fewer for a start of `take`, back to `first` while `zero` is
+ * yes. Returns the count. */
+fg_value fg_count_step(const fg_count *rule, fg_count_state *state, fg_verdict add, fg_verdict take, fg_verdict zero);
+
+/* Yes from a start on, for a time. `again`: after one, the next needs a start of `again` at or after the step that
+ * ended it. `restarts`: a start during a pulse begins it anew. */
+typedef struct fg_pulse {
+    bool again, restarts;
+} fg_pulse;
+
+typedef struct fg_pulse_state {
+    fg_time since, length;
+    fg_edge_state start, again;
+    bool running, spent; /* spent: waits for `again` */
+} fg_pulse_state;
+
+/* One step of a pulse. `length`: how long one that starts now lasts, in ms; 0 if none may start. `again`: FG_NO if the
+ * rule has none. `stop`: yes or unsure ends it and keeps it from starting. Never unsure. */
+fg_verdict fg_pulse_step(const fg_pulse *rule, fg_pulse_state *state, fg_verdict start, fg_time length,
+                         fg_verdict again, fg_verdict stop, fg_time now);
+
 /* The shortest signed way from `from` to `to` on a circle of `circle` steps (half a turn as negative), or just the
  * difference if `circle` is 0. Both values 0 to circle - 1 then. */
 int64_t fg_way(fg_value from, fg_value to, fg_value circle);

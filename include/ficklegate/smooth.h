@@ -1,8 +1,10 @@
-/* Sensor conditioning: what happens to a reading before the rules see it.
+/* Conditioning: what happens to a reading before the rules see it.
  *
- * The stages work in this order whatever order they were written in: counts become units (`raw ... reads`), readings
- * that cannot be are faulty (`trust`), a circle wraps. Usable alone: fg_line_value for a converter's counts,
- * fg_sensor_step for the whole way.
+ * The stages of a sensor work in this order whatever order they were written in: counts become units (`raw ... reads`),
+ * a reading that is too old, has not moved for too long or cannot be is faulty (`stale`, `stuck`, `trust`), a circle
+ * wraps, the last good value stands in for a while (`bridge`), the last good values are joined (`median`, `mean`), and
+ * a zero is taken off. Usable alone: fg_line_value for a converter's counts, fg_sensor_step and fg_flag_step for the
+ * whole way.
  */
 #ifndef FICKLEGATE_SMOOTH_H
 #define FICKLEGATE_SMOOTH_H
@@ -31,14 +33,25 @@ typedef enum fg_trust {
     FG_TRUST_WRAP   /* a trust that runs through zero of a circle: judged after it wraps */
 } fg_trust;
 
+/* Stages that only work where their bit is set. */
+enum { FG_STAGE_STALE = 1, FG_STAGE_STUCK = 2, FG_STAGE_BRIDGE = 4, FG_STAGE_MEAN = 8, FG_STAGE_ZERO = 16 };
+
+enum { FG_WINDOW_MOST = 64, FG_MEDIAN_MOST = 31, FG_NONE_OF_THEM = 65535 };
+
 /* What is known about a sensor. */
 typedef struct fg_sensor {
     const fg_line *lines; /* NULL if it is never fed with counts */
     uint8_t line_count;
     uint8_t decimals; /* of its step, 0 to 6 */
     uint8_t trust;    /* fg_trust */
+    uint8_t stages;   /* FG_STAGE_... */
+    uint8_t window;   /* how many good values are joined: 0, or 2 to 64 (a median: odd, 3 to 31) */
     fg_range trusted;
-    fg_value circle; /* its length in steps, 0 if it is none */
+    fg_value circle;                 /* its length in steps, 0 if it is none */
+    fg_time stale, stuck, bridge;    /* ms, up to 24 days */
+    uint16_t zero_flag;              /* in a gate: the flag whose start sets the zero */
+    uint16_t window_at;              /* in a gate: where its window begins among all */
+    uint16_t first_term, term_count; /* in a gate: what it is worked out from; no terms if it is read */
 } fg_sensor;
 
 /* What was read: nothing yet, a value in steps, or something that is no reading. */
@@ -49,12 +62,41 @@ typedef struct fg_sensor_state {
     fg_value newest; /* as it was fed */
     fg_time at;      /* when it was read */
     fg_value value;
+    fg_value still; /* `stuck`: has not moved from here ... */
+    fg_time still_since;
+    fg_value good; /* `bridge`: stands in until it is too long ago */
+    fg_time good_at;
+    fg_value zero;
     uint8_t heard; /* fg_heard */
-    bool ok;
+    uint8_t count; /* values in the window */
+    uint8_t head;  /* where the next one goes */
+    fg_verdict zero_last;
+    bool ok, old, still_known, is_stuck, good_known, refused, zero_missed;
 } fg_sensor_state;
 
-/* Takes the newest reading through the stages. Sets and returns `ok`; `value` keeps its last good one while not ok. */
-bool fg_sensor_step(const fg_sensor *sensor, fg_sensor_state *state, fg_time now);
+/* Takes the newest reading through the stages. Sets and returns `ok`; `value` keeps its last good one while not ok.
+ * `window`: room for `sensor->window` values, kept from step to step; NULL if that is 0. `zero`: the answer of the flag
+ * that sets the zero; FG_NO if there is none. `now`: not before the last step's. */
+bool fg_sensor_step(const fg_sensor *sensor, fg_sensor_state *state, fg_value *window, fg_verdict zero, fg_time now);
+
+/* A yes/no input. Its stages work in this order: stale, inverted, bridge, settle. */
+typedef struct fg_flag {
+    bool inverted;
+    uint8_t stages; /* FG_STAGE_STALE, FG_STAGE_BRIDGE */
+    fg_time stale, bridge, settle;
+} fg_flag;
+
+/* What a flag remembers. `bridged` is its answer before settling (unsure is faulty), `answer` the one the rules see. */
+typedef struct fg_flag_state {
+    fg_time at, good_at;
+    fg_settle_state settle;
+    uint8_t heard; /* fg_heard */
+    fg_verdict good, bridged, answer;
+    bool newest, old;
+} fg_flag_state;
+
+/* Takes the newest reading of a flag through its stages. Sets and returns `answer`. */
+fg_verdict fg_flag_step(const fg_flag *flag, fg_flag_state *state, fg_time now);
 
 /* A value wrapped into 0 to circle - 1. `circle`: above 0. */
 fg_value fg_wrap(int64_t value, fg_value circle);

@@ -34,6 +34,7 @@ typedef struct fg_gate_file {
     fg_text text;
     char *owned; /* the text's own memory */
     void *memory;
+    struct fg_included *included;
     fg_program program;
 } fg_gate_file;
 
@@ -54,14 +55,8 @@ void fg_gate_file_close(fg_gate_file *file);
 
 /* ---- texts ---- */
 
-enum { FG_LEVEL_TEXT_SIZE = 64 };
-
 /* An answer as it is written: yes, no, unsure, ok, faulty, none or a label. */
 fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer);
-
-/* A level in its one form: "on 40%", "forward 80%", "quiet". `text`: at least FG_LEVEL_TEXT_SIZE; returns the length.
- */
-size_t fg_level_text(const fg_level *level, char *text);
 
 /* ---- recordings ---- */
 
@@ -106,6 +101,7 @@ typedef struct fg_replay_report {
     uint64_t overlooked;   /* readings that fell between two steps */
     uint64_t unreadable;   /* cells that are no reading of their sensor or flag */
     uint64_t faulty_steps; /* steps of a sensor or flag that was faulty, summed */
+    uint64_t zeros_missed; /* `zero when` began while the sensor was faulty: the old zero stayed */
     uint64_t unreadable_line;
     char unreadable_cell[FG_SHOWN_MOST + 1], unreadable_name[FG_SHOWN_MOST + 1]; /* the first one */
     uint32_t unread_count; /* sensors and flags without a column */

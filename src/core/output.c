@@ -6,42 +6,126 @@ bool fg_level_same(const fg_level *a, const fg_level *b)
     return a->form == b->form && a->percent == b->percent && a->number == b->number && a->colour == b->colour;
 }
 
-bool fg_pattern_fits(const fg_pattern *pattern, const fg_level *level)
+bool fg_pattern_fits(fg_run *run, uint16_t number, const fg_pattern *pattern)
 {
-    return pattern->level.form == level->form && pattern->level.number == level->number &&
-           (!pattern->percent || pattern->level.percent == level->percent) &&
+    const fg_level *level = &run->outputs[number].level;
+    if (pattern->level.form != level->form) return false;
+    if (level->form == FG_FORM_SHOW)
+        return fg_display_shows(run, &run->gate->outputs[number], (uint16_t)pattern->level.number);
+    return pattern->level.number == level->number && (!pattern->percent || pattern->level.percent == level->percent) &&
            (!pattern->colour || pattern->level.colour == level->colour);
 }
 
-static bool row_holds(const fg_row *row, const fg_verdict *answers, bool *unsure)
+fg_level fg_level_normal(fg_level level)
 {
-    if (row->when == FG_ALWAYS) return true;
-    if (row->when == FG_IF_UNSURE) return *unsure;
-    if (answers[row->slot] == FG_UNSURE) *unsure = true;
-    return answers[row->slot] == FG_YES;
+    switch ((fg_form)level.form) {
+    case FG_FORM_ON: return level.percent ? level : (fg_level){.form = FG_FORM_OFF};
+    case FG_FORM_TONE: return level.percent && level.number > 0 ? level : (fg_level){.form = FG_FORM_QUIET};
+    case FG_FORM_FORWARD:
+    case FG_FORM_BACK: return level.percent ? level : (fg_level){.form = FG_FORM_STOP};
+    case FG_FORM_FILL:
+    case FG_FORM_LIGHT: return level.number > 0 ? level : (fg_level){.form = FG_FORM_OFF};
+    default: return level;
+    }
 }
 
-static uint16_t winning_row(const fg_output *output, const fg_row *rows, const fg_verdict *answers, bool *unsure)
+/* ---- which row wins ---- */
+
+/* What a row needs besides its condition: the source of what it follows, the tempo of what it plays. */
+static bool source_lost(const fg_run *run, const fg_row *row)
 {
-    uint16_t row = 0;
-    while (row < output->row_count && !row_holds(&rows[row], answers, unsure)) row++;
-    return row < output->row_count ? row : FG_ROW_NONE;
+    int32_t value;
+    if (row->level.form == FG_FORM_FOLLOW) return !fg_follow_value(run, (uint16_t)row->level.number, &value);
+    return row->level.form == FG_FORM_PLAY && fg_play_lost(run, (uint16_t)row->level.number);
 }
 
-void fg_output_step(const fg_output *output, const fg_row *rows, const fg_verdict *answers, fg_output_state *state)
+static bool row_holds(const fg_run *run, const fg_row *row, bool playing_through, bool *unsure)
+{
+    if (row->when == FG_IF_UNSURE && !playing_through && !*unsure) return false;
+    fg_verdict answer = row->when == FG_WHEN && !playing_through ? run->answers[row->slot] : (fg_verdict)FG_YES;
+    if (answer != FG_NO && source_lost(run, row)) answer = FG_UNSURE;
+    if (answer == FG_UNSURE) *unsure = true;
+    return answer == FG_YES;
+}
+
+/* The winner, or FG_ROW_NONE at rest. What moves or carries power is never switched on past a reading that is not
+ * there. */
+static uint16_t judge(const fg_run *run, const fg_output *output, fg_output_state *state, uint16_t through)
 {
     bool unsure = false;
-    state->before = state->level;
-    rows += output->first_row;
-    state->row = winning_row(output, rows, answers, &unsure);
+    uint16_t i = 0;
+    const fg_row *rows = &run->gate->rows[output->first_row];
+    while (i < output->row_count && !row_holds(run, &rows[i], i == through, &unsure)) i++;
+    const bool none = i == output->row_count;
+    state->unsure = unsure && output->guarded && (none || rows[i].when != FG_IF_UNSURE);
+    return none || state->unsure ? (uint16_t)FG_ROW_NONE : i;
+}
 
-    /* What moves or carries power is never switched on past a reading that is not there. */
-    state->unsure = unsure && output->guarded && (state->row == FG_ROW_NONE || rows[state->row].when != FG_IF_UNSURE);
-    if (state->unsure) state->row = FG_ROW_NONE;
-    if (state->row == FG_ROW_NONE)
+/* ---- what level it brings ---- */
+
+static fg_level follow_level(const fg_run *run, const fg_output *output, const fg_row *row)
+{
+    int32_t value = 0;
+    (void)fg_follow_value(run, (uint16_t)row->level.number, &value);
+    switch ((fg_output_kind)output->kind) {
+    case FG_LAMP: return (fg_level){.form = FG_FORM_ON, .percent = (uint8_t)value};
+    case FG_BUZZER: return (fg_level){.form = FG_FORM_TONE, .percent = 100, .number = value};
+    case FG_MOTOR:
+        return (fg_level){.form = value < 0 ? FG_FORM_BACK : FG_FORM_FORWARD,
+                          .percent = (uint8_t)(value < 0 ? -value : value)};
+    case FG_BAR: return (fg_level){.form = output->single ? FG_FORM_LIGHT : FG_FORM_FILL, .number = value};
+    default: return (fg_level){.form = FG_FORM_TURN, .number = value};
+    }
+}
+
+static bool plays(const fg_row *row) { return row->level.form == FG_FORM_PLAY || row->level.form == FG_FORM_SWEEP; }
+
+/* The level of the winner. False: it played through and is over, so the rows are judged again. */
+static bool bring(fg_run *run, const fg_output *output, fg_output_state *state, uint16_t winner, bool took_over)
+{
+    const fg_row *row = &run->gate->rows[output->first_row + winner];
+    if (row->level.form == FG_FORM_HOLD) return true;
+    if (row->level.form == FG_FORM_FOLLOW) {
+        state->level = fg_level_normal(follow_level(run, output, row));
+    } else if (plays(row)) {
+        fg_play_state *play = &run->plays[row->play];
+        if (took_over) {
+            fg_play_take_over(run, row, play);
+            state->through = row->through;
+        }
+        state->level = fg_play_level(run, row, play);
+        if (!play->over) return true;
         state->level = output->rest;
-    else if (rows[state->row].level.form != FG_FORM_HOLD)
-        state->level = rows[state->row].level;
-    state->changed = !state->stepped || !fg_level_same(&state->before, &state->level);
+        if (!state->through) return true;
+        state->through = false;
+        return false;
+    } else {
+        state->level = row->level;
+    }
+    return true;
+}
+
+void fg_output_step(fg_run *run, uint16_t number)
+{
+    const fg_output *output = &run->gate->outputs[number];
+    fg_output_state *state = &run->outputs[number];
+    const uint16_t last = state->row;
+    const fg_row *rows = &run->gate->rows[output->first_row];
+
+    state->before = state->level;
+    if (last != FG_ROW_NONE && plays(&rows[last])) /* the time up to this step counts, whoever wins now */
+        fg_play_pass(&run->plays[rows[last].play], run->now - state->at);
+    state->at = run->now;
+
+    uint16_t winner = judge(run, output, state, state->through ? last : (uint16_t)FG_ROW_NONE);
+    if (winner != last) state->through = false;
+    if (winner != FG_ROW_NONE && !bring(run, output, state, winner, winner != last)) {
+        winner = judge(run, output, state, FG_ROW_NONE);
+        if (winner != FG_ROW_NONE && winner != last) (void)bring(run, output, state, winner, true);
+    }
+    if (winner == FG_ROW_NONE) state->level = output->rest;
+    state->row = winner;
+    const bool shown = output->kind == FG_DISPLAY && fg_display_write(run, output, &state->level);
+    state->changed = !state->stepped || shown || !fg_level_same(&state->before, &state->level);
     state->stepped = true;
 }

@@ -6,19 +6,50 @@
 
 struct fg_run {
     const fg_gate *gate;
+    fg_time now;
     fg_sensor_state *sensors;
     fg_flag_state *flags;
     fg_threshold_state *thresholds;
     fg_hysteresis_state *hysteresis;
     fg_bands_state *bands;
     fg_output_state *outputs;
+    fg_lasting_state *lastings;
+    fg_edge_state *edges;
+    fg_latch_state *latches;
+    fg_count_state *counts;
+    fg_pulse_state *pulses;
+    fg_play_state *plays;
+    fg_window_state *windows;
+    fg_value *window_values;
+    fg_verdict *previously;
     fg_verdict *answers;
+    char *texts;
 };
 
+/* The value of a sensor that is worked out, in its steps. False: faulty. */
+bool fg_expression_value(fg_run *run, const fg_sensor *sensor, fg_value *value);
+
 /* Works out the rows of an output and sets its level. */
-void fg_output_step(const fg_output *output, const fg_row *rows, const fg_verdict *answers, fg_output_state *state);
+void fg_output_step(fg_run *run, uint16_t number);
+
+/* Where a follow stands now; false while its source is faulty. */
+bool fg_follow_value(const fg_run *run, uint16_t number, int32_t *value);
+
+/* Advances a row that plays and says its level; `over` when the sequence has ended. */
+fg_level fg_play_level(fg_run *run, const fg_row *row, fg_play_state *play);
+/* Adds time to a row that plays. */
+void fg_play_pass(fg_play_state *play, fg_time time);
+/* Begins a row that took over: anew, or where it stood. */
+void fg_play_take_over(fg_run *run, const fg_row *row, fg_play_state *play);
+/* Is the source of a tempo of this sequence faulty? */
+bool fg_play_lost(const fg_run *run, uint16_t sequence);
+
+/* Writes the texts of a display for a level; true if they are others than before. */
+bool fg_display_write(fg_run *run, const fg_output *output, const fg_level *level);
+/* Does a display show just this? */
+bool fg_display_shows(fg_run *run, const fg_output *output, uint16_t show);
 
 /* Is an output at a level of this pattern? */
-bool fg_pattern_fits(const fg_pattern *pattern, const fg_level *level);
+bool fg_pattern_fits(fg_run *run, uint16_t output, const fg_pattern *pattern);
 
 #endif

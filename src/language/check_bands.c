@@ -137,7 +137,7 @@ static void check_texts(fg_front *f, const fg_symbol *rule)
 {
     bool seen[FG_LABELS_MOST] = {false};
     for (const fg_node *node = rule->body; node; node = node->next) {
-        if ((node->kind != NODE_LABEL && node->kind != NODE_ROW_RANGE) || !node->unit.at) continue;
+        if ((node->kind != NODE_LABEL && node->kind != NODE_ROW_RANGE) || !node->unit_span.size) continue;
         if (seen[node->role])
             fg_say(f, FG_FIND_TWICE, node->unit_span, "the label '{}' has a text already", "give it its text once",
                    node->word);

@@ -73,6 +73,9 @@ fg_status fg_language_compile(const fg_language_input *input, void *memory, size
     f->arena = arena;
     f->input = input;
     f->program = program;
+    f->sources = fg_arena_take(&f->arena, FG_SOURCES_MOST, sizeof *f->sources);
+    if (!f->sources) return FG_ERROR_MEMORY;
+    f->sources[f->source_count++] = (fg_source){input->name, input->text};
 
     check_text(f);
     if (!f->error_count) {
@@ -81,6 +84,8 @@ fg_status fg_language_compile(const fg_language_input *input, void *memory, size
         fg_emit(f);
     }
     program->title = f->title;
+    program->sources = f->sources;
+    program->source_count = f->source_count;
     fg_say_finish(f);
     program->memory_used = f->arena.used;
     if (f->arena.full) return FG_ERROR_MEMORY;

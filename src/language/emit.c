@@ -1,118 +1,9 @@
-/* The program of the gate: every name after the names it looks at, conditions as lines that look at slots before them.
- */
+/* The program of the gate: every name after the names it looks at. */
 #include "front.h"
 
-/* ---- lines ---- */
+#include "core/mem.h"
 
-enum { OPS_MOST = 65000 };
-
-static uint16_t add_op(fg_front *f, fg_op op, fg_span span)
-{
-    fg_tables *t = f->tables;
-    if (t->op_count >= OPS_MOST) {
-        if (t->op_count == OPS_MOST)
-            fg_say(f, FG_FIND_TOO_MANY, span, "a gate has at most 65000 rules and parts of conditions",
-                   "split it into two gates");
-        t->op_count = OPS_MOST + 1;
-        return FG_SLOT_NONE;
-    }
-    t->ops[t->op_count] = op;
-    t->told[t->op_count].span = span;
-    return (uint16_t)t->op_count++;
-}
-
-static uint16_t emit_not(fg_front *f, uint16_t slot, fg_span span)
-{
-    if (slot == FG_SLOT_NONE) return slot;
-    return add_op(f, (fg_op){.kind = FG_OP_NOT, .a = slot}, span);
-}
-
-static uint16_t emit_compare(fg_front *f, const fg_node *node)
-{
-    fg_tables *t = f->tables;
-    fg_threshold range;
-    if (!fg_check_comparison(f, node->first, node->symbol, 0, &range)) return FG_SLOT_NONE;
-    t->compares[t->compare_count] = (fg_compare){range.range, range.outside};
-    fg_op op = {.kind = FG_OP_COMPARE, .rule = (uint16_t)t->compare_count++, .a = node->symbol->index};
-    uint16_t slot = add_op(f, op, node->span);
-    if (slot != FG_SLOT_NONE) (void)fg_check_told(f, node->first, node->symbol, &t->told[slot].comparison);
-    return slot;
-}
-
-static uint16_t emit_is(fg_front *f, const fg_node *node)
-{
-    fg_tables *t = f->tables;
-    const fg_symbol *bands = node->symbol;
-    fg_op op = {.kind = FG_OP_IS, .rule = (uint16_t)t->label_count, .a = bands->slot};
-    for (const fg_node *label = node->first; label; label = label->next) {
-        uint16_t i = 0;
-        while (i < bands->label_count && !fg_text_same(bands->labels[i], label->word)) i++;
-        t->labels[t->label_count++] = label->negated ? (fg_verdict)FG_NONE : FG_LABEL(i);
-        op.b++;
-    }
-    if (t->label_count > UINT16_MAX) {
-        fg_say(f, FG_FIND_TOO_MANY, node->span, "a gate has at most 65535 labels in its conditions",
-               "split it into two gates");
-        return FG_SLOT_NONE;
-    }
-    uint16_t slot = add_op(f, op, node->span);
-    return node->negated ? emit_not(f, slot, node->span) : slot;
-}
-
-static uint16_t emit_output_is(fg_front *f, const fg_node *node)
-{
-    fg_tables *t = f->tables;
-    fg_level level;
-    fg_pattern *pattern = &t->patterns[t->pattern_count];
-    if (!fg_check_level(f, node->first, node->symbol, &level, pattern)) return FG_SLOT_NONE;
-    fg_op op = {.kind = FG_OP_OUTPUT_IS, .rule = (uint16_t)t->pattern_count++, .a = node->symbol->index};
-    uint16_t slot = add_op(f, op, node->span);
-    return node->negated ? emit_not(f, slot, node->span) : slot;
-}
-
-static uint16_t emit_chain(fg_front *f, const fg_node *node)
-{
-    uint16_t left = FG_SLOT_NONE;
-    bool good = true;
-    for (const fg_node *part = node->first; part; part = part->next) {
-        uint16_t slot = fg_emit_condition(f, part);
-        good = good && slot != FG_SLOT_NONE;
-        if (part == node->first) {
-            left = slot;
-            continue;
-        }
-        fg_span span = node->span;
-        span.size = part->span.at + part->span.size - span.at;
-        const uint8_t kind = node->kind == NODE_AND ? FG_OP_AND : FG_OP_OR;
-        if (good) left = add_op(f, (fg_op){.kind = kind, .a = left, .b = slot}, span);
-    }
-    return good ? left : FG_SLOT_NONE;
-}
-
-static uint16_t emit_faulty(fg_front *f, const fg_node *node)
-{
-    const fg_symbol *symbol = node->symbol;
-    const uint8_t kind = symbol->kind == FG_KIND_FLAG ? FG_OP_FLAG_FAULTY : FG_OP_SENSOR_FAULTY;
-    return add_op(f, (fg_op){.kind = kind, .rule = symbol->index}, node->span);
-}
-
-uint16_t fg_emit_condition(fg_front *f, const fg_node *node)
-{
-    switch ((fg_node_kind)node->kind) {
-    case NODE_ANSWER: return node->symbol->slot;
-    case NODE_COMPARE: return emit_compare(f, node);
-    case NODE_IS: return emit_is(f, node);
-    case NODE_OUTPUT_IS: return emit_output_is(f, node);
-    case NODE_FAULTY: return emit_faulty(f, node);
-    case NODE_UNSURE: return add_op(f, (fg_op){.kind = FG_OP_UNSURE, .a = node->symbol->slot}, node->span);
-    case NODE_NOT: return emit_not(f, fg_emit_condition(f, node->first), node->span);
-    case NODE_AND:
-    case NODE_OR: return emit_chain(f, node);
-    default: return FG_SLOT_NONE;
-    }
-}
-
-/* ---- the order ---- */
+/* ---- reasons ---- */
 
 /* What a rule compares with, for reasons. */
 static void tell(fg_front *f, const fg_symbol *s)
@@ -131,24 +22,227 @@ static void tell(fg_front *f, const fg_symbol *s)
     }
 }
 
-static void emit_symbol(fg_front *f, fg_symbol *s)
+/* ---- rules that listen to conditions ---- */
+
+static const fg_node *listened(const fg_symbol *s, fg_attribute attribute)
 {
-    static const uint8_t kinds[] = {[FG_KIND_SENSOR] = FG_OP_SENSOR,
-                                    [FG_KIND_FLAG] = FG_OP_FLAG,
-                                    [FG_KIND_THRESHOLD] = FG_OP_THRESHOLD,
-                                    [FG_KIND_HYSTERESIS] = FG_OP_HYSTERESIS,
-                                    [FG_KIND_BANDS] = FG_OP_BANDS};
-    if (s->kind == FG_KIND_CONDITION) {
-        if (s->body) s->slot = fg_emit_condition(f, s->body);
-        return;
-    }
-    if (s->kind > FG_KIND_BANDS || s->kind == FG_KIND_NUMBER) return;
-    s->slot =
-        add_op(f, (fg_op){.kind = kinds[s->kind], .rule = s->index, .a = s->sensor ? s->sensor->index : 0}, s->span);
-    tell(f, s);
+    for (const fg_node *node = s->body; node; node = node->next)
+        if (node->kind == NODE_LISTEN && node->attribute == attribute) return node;
+    return NULL;
 }
 
-/* "a, b, a": the way from a name on the stack back to itself. */
+/* The slot of a row's condition; FG_NONE_OF_THEM if there is no such row. */
+static uint16_t slot_of(fg_front *f, const fg_symbol *s, fg_attribute attribute)
+{
+    const fg_node *node = listened(s, attribute);
+    return node && node->last ? fg_emit_condition(f, node->last) : (uint16_t)FG_NONE_OF_THEM;
+}
+
+static bool needs(fg_front *f, const fg_symbol *s, fg_attribute attribute, const char *word)
+{
+    for (const fg_node *node = s->body; node; node = node->next)
+        if (node->kind == NODE_BROKEN) return false;
+    if (listened(s, attribute)) return true;
+    fg_say(f, FG_FIND_MISSING, s->span, "the {} {} has no '{}'", "add {} when and a condition",
+           fg_text_c(fg_kind_word(s->kind)), s->name, fg_text_c(word), fg_text_c(word));
+    return false;
+}
+
+static void emit_latch(fg_front *f, fg_symbol *s)
+{
+    if (!needs(f, s, ATTR_SET, "set")) return;
+    f->tables->latches[s->index].clear_wins = listened(s, ATTR_CLEAR_WINS) != NULL;
+    const uint16_t set = slot_of(f, s, ATTR_SET), clear = slot_of(f, s, ATTR_CLEAR);
+    s->slot = fg_emit_op(f, (fg_op){.kind = FG_OP_LATCH, .rule = s->index, .a = set, .b = clear}, s->span);
+}
+
+static void emit_count(fg_front *f, fg_symbol *s)
+{
+    fg_counting *out = &f->tables->counts[s->index];
+    const fg_node *first = listened(s, ATTR_FIRST);
+    const fg_slot_for slot = {.what = T("the first value"), .low = s->low, .high = s->high};
+    int64_t value = s->low;
+    if (first && first->first && !fg_quantity_steps(f, first->first, &slot, &value)) value = s->low;
+    out->rule = (fg_count){(fg_value)s->low, (fg_value)s->high, (fg_value)value};
+    out->add = slot_of(f, s, ATTR_ADD);
+    out->take = slot_of(f, s, ATTR_TAKE);
+    out->zero = slot_of(f, s, ATTR_ZERO_WHEN);
+    s->slot = fg_emit_op(f, (fg_op){.kind = FG_OP_COUNT, .rule = s->index}, s->span);
+}
+
+static void emit_pulse(fg_front *f, fg_symbol *s)
+{
+    fg_tables *t = f->tables;
+    fg_pulsing *out = &t->pulses[s->index];
+    if (!needs(f, s, ATTR_START, "start")) return;
+    if (!listened(s, ATTR_LAST)) {
+        fg_say(f, FG_FIND_MISSING, s->span, "the pulse {} does not say how long it lasts", "add last 5s", s->name);
+        return;
+    }
+    *out = (fg_pulsing){.rule = {listened(s, ATTR_AGAIN) != NULL, listened(s, ATTR_RESTARTS) != NULL},
+                        .first_last = (uint16_t)t->lasts_used};
+    for (const fg_node *node = s->body; node; node = node->next) {
+        if (node->kind != NODE_LISTEN || node->attribute != ATTR_LAST) continue;
+        fg_pulse_last *last = &t->lasts[t->lasts_used++];
+        *last = (fg_pulse_last){.slot = FG_NONE_OF_THEM};
+        out->last_count++;
+        if (fg_quantity_duration(f, node->first, T("a pulse"), &last->time) && !last->time)
+            fg_say(f, FG_FIND_RANGE, node->first->span, "a pulse lasts longer than no time", "write a time above 0");
+        if (node->role == FG_WHEN) last->slot = fg_emit_condition(f, node->last);
+    }
+    out->start = slot_of(f, s, ATTR_START);
+    out->again = slot_of(f, s, ATTR_AGAIN);
+    out->stop = slot_of(f, s, ATTR_STOP);
+    s->slot = fg_emit_op(f, (fg_op){.kind = FG_OP_PULSE, .rule = s->index}, s->span);
+}
+
+/* ---- sequences and outputs ---- */
+
+uint16_t fg_emit_follow(fg_front *f, const fg_node *node, const fg_symbol *output, const fg_slot_for *target)
+{
+    fg_tables *t = f->tables;
+    const fg_symbol *source = node->symbol;
+    const fg_symbol count = {.name = source->name};
+    fg_slot_for limit = fg_check_limit_of(source->kind == FG_KIND_COUNT ? &count : source, false);
+    int64_t from = 0, to = 0, low = target->low, high = target->high;
+    if (!fg_quantity_steps(f, node->first->first, &limit, &from) ||
+        !fg_quantity_steps(f, node->first->last, &limit, &to))
+        return FG_NONE_OF_THEM;
+    if (from == to) {
+        fg_say(f, FG_FIND_ORDER, node->first->span, "both ends are the same, so there is nothing to follow",
+               "give two different numbers");
+        return FG_NONE_OF_THEM;
+    }
+    if (node->first != node->last && (!fg_quantity_steps(f, node->last->first, target, &low) ||
+                                      !fg_quantity_steps(f, node->last->last, target, &high)))
+        return FG_NONE_OF_THEM;
+    if (node->first == node->last && output && output->kind == FG_KIND_MOTOR) low = -100;
+    t->follows[t->follows_used] = (fg_follow){(fg_value)from, (fg_value)to,  (int32_t)low,
+                                              (int32_t)high,  source->index, source->kind == FG_KIND_COUNT};
+    return (uint16_t)t->follows_used++;
+}
+
+static void emit_segment(fg_front *f, const fg_symbol *sequence, const fg_node *node)
+{
+    enum { DAYS_24 = 2073600000 };
+    fg_tables *t = f->tables;
+    fg_segment *segment = &t->segments[t->segments_used++];
+    const fg_slot_for tempo = {.what = T("a tempo"), .duration = true, .unit_needed = true, .low = 0, .high = DAYS_24};
+    *segment = (fg_segment){.tempo = FG_NONE_OF_THEM};
+    (void)fg_check_level(f, node->first, sequence, &segment->level, NULL);
+    if (node->last->kind == NODE_FOLLOW)
+        segment->tempo = fg_emit_follow(f, node->last, NULL, &tempo);
+    else
+        (void)fg_quantity_duration(f, node->last, T("'for'"), &segment->time);
+}
+
+static void emit_sequence(fg_front *f, const fg_symbol *s)
+{
+    fg_tables *t = f->tables;
+    fg_sequence *out = &t->sequences[s->index];
+    const fg_node *repeat = listened(s, ATTR_REPEAT);
+    const fg_slot_for slot = {.what = T("a number of runs"), .low = 1, .high = INT32_MAX};
+    int64_t runs = repeat ? 0 : 1;
+    bool takes_time = false;
+    *out = (fg_sequence){.first_segment = (uint16_t)t->segments_used, .resumes = listened(s, ATTR_RESUMES) != NULL};
+    for (const fg_node *node = s->body; node; node = node->next) {
+        if (node->kind == NODE_BROKEN) takes_time = true; /* enough has been said */
+        if (node->kind != NODE_SEGMENT) continue;
+        emit_segment(f, s, node);
+        const fg_segment *segment = &t->segments[t->segments_used - 1];
+        takes_time = takes_time || segment->time || segment->tempo != FG_NONE_OF_THEM;
+        out->segment_count++;
+    }
+    if (repeat && repeat->first && !fg_quantity_steps(f, repeat->first, &slot, &runs)) runs = 1;
+    out->runs = (uint32_t)runs;
+    if (!takes_time && !f->error_count)
+        fg_say(f, FG_FIND_MISSING, s->span, "the sequence {} takes no time", "add a row: LEVEL for TIME", s->name);
+}
+
+static fg_level rest_of(fg_front *f, const fg_symbol *s)
+{
+    const fg_node *rest = listened(s, ATTR_REST);
+    const fg_slot_for slot = {.what = T("the rest position"), .unit = T("deg"), .low = s->low, .high = s->high};
+    int64_t angle = s->low;
+    switch (s->kind) {
+    case FG_KIND_BUZZER: return (fg_level){.form = FG_FORM_QUIET};
+    case FG_KIND_MOTOR: return (fg_level){.form = FG_FORM_STOP};
+    case FG_KIND_DISPLAY: return (fg_level){.form = FG_FORM_BLANK};
+    case FG_KIND_SERVO:
+        if (rest && rest->first && !fg_quantity_steps(f, rest->first, &slot, &angle)) angle = s->low;
+        return (fg_level){.form = FG_FORM_TURN, .number = (int32_t)angle};
+    default: return (fg_level){.form = FG_FORM_OFF};
+    }
+}
+
+static void emit_row(fg_front *f, const fg_symbol *output, const fg_node *row)
+{
+    fg_tables *t = f->tables;
+    fg_row *to = &t->rows[t->rows_used++];
+    *to = (fg_row){.when = row->role, .slot = FG_SLOT_NONE, .through = row->first->negated};
+    (void)fg_check_level(f, row->first, output, &to->level, NULL);
+    if (to->level.form == FG_FORM_PLAY || to->level.form == FG_FORM_SWEEP) to->play = (uint16_t)t->plays_used++;
+    if (row->role == FG_WHEN) to->slot = fg_emit_condition(f, row->last);
+}
+
+static void emit_output(fg_front *f, fg_symbol *s)
+{
+    enum { LINE_HEAD = 3, BYTES_OF_A_CHARACTER = 4 };
+    fg_tables *t = f->tables;
+    fg_output *out = &t->outputs[s->index];
+    const uint8_t kind = (uint8_t)(s->kind - FG_KIND_LAMP);
+    *out = (fg_output){.first_row = (uint16_t)t->rows_used,
+                       .kind = kind,
+                       .guarded = kind == FG_MOTOR || kind == FG_RELAY || kind == FG_SERVO,
+                       .single = listened(s, ATTR_SINGLE) != NULL,
+                       .rest = rest_of(f, s)};
+    if (kind == FG_DISPLAY) {
+        out->columns = s->columns;
+        out->lines = s->lines;
+        out->text_at = (uint16_t)t->text_bytes_used;
+        t->text_bytes_used += (uint32_t)s->lines * (LINE_HEAD + (uint32_t)s->columns * BYTES_OF_A_CHARACTER);
+        (void)fg_emit_fits(f, t->text_bytes_used, s->span);
+    }
+    for (const fg_node *row = s->body; row; row = row->next) {
+        if (row->kind != NODE_ROW) continue;
+        emit_row(f, s, row);
+        out->row_count++;
+    }
+    (void)fg_emit_fits(f, t->rows_used, s->span);
+    s->slot = fg_emit_op(f, (fg_op){.kind = FG_OP_OUTPUT, .rule = s->index}, s->span);
+}
+
+/* ---- the order ---- */
+
+static void emit_symbol(fg_front *f, fg_symbol *s)
+{
+    switch (s->kind) {
+    case FG_KIND_NUMBER: return;
+    case FG_KIND_SENSOR: s->slot = fg_emit_op(f, (fg_op){.kind = FG_OP_SENSOR, .rule = s->index}, s->span); return;
+    case FG_KIND_FLAG: s->slot = fg_emit_op(f, (fg_op){.kind = FG_OP_FLAG, .rule = s->index}, s->span); return;
+    case FG_KIND_THRESHOLD:
+    case FG_KIND_HYSTERESIS:
+    case FG_KIND_BANDS: {
+        const uint8_t kind = s->kind == FG_KIND_THRESHOLD    ? FG_OP_THRESHOLD
+                             : s->kind == FG_KIND_HYSTERESIS ? FG_OP_HYSTERESIS
+                                                             : FG_OP_BANDS;
+        if (!s->sensor) return;
+        s->slot = fg_emit_op(f, (fg_op){.kind = kind, .rule = s->index, .a = s->sensor->index}, s->span);
+        tell(f, s);
+        return;
+    }
+    case FG_KIND_CONDITION:
+        if (s->body) s->slot = fg_emit_condition(f, s->body);
+        return;
+    case FG_KIND_LATCH: emit_latch(f, s); return;
+    case FG_KIND_COUNT: emit_count(f, s); return;
+    case FG_KIND_PULSE: emit_pulse(f, s); return;
+    case FG_KIND_SEQUENCE: emit_sequence(f, s); return;
+    default: emit_output(f, s); return;
+    }
+}
+
+/* "a -> b -> a": the way from a name on the stack back to itself. */
 static fg_text cycle_path(fg_front *f, fg_symbol **stack, uint32_t depth, const fg_symbol *again)
 {
     fg_text path = {0};
@@ -166,10 +260,11 @@ static fg_symbol *next_use(fg_front *f, fg_symbol **stack, uint32_t depth)
     while (top->uses) {
         const fg_use *use = top->uses;
         top->uses = use->next;
-        if (use->symbol->placed) continue;
+        if (use->symbol->placed || use->symbol->kind == FG_KIND_NUMBER) continue;
         if (!use->symbol->visited) return use->symbol;
-        fg_say(f, FG_FIND_CYCLE, use->span, "'{}' depends on itself: {}", "work one of them out from something else",
-               use->symbol->name, cycle_path(f, stack, depth, use->symbol));
+        fg_say(f, FG_FIND_CYCLE, use->span, "'{}' depends on itself: {}",
+               "work one of them out from something else, or from 'previously'", use->symbol->name,
+               cycle_path(f, stack, depth, use->symbol));
     }
     return NULL;
 }
@@ -180,7 +275,7 @@ static void emit_in_order(fg_front *f)
     fg_symbol **stack = fg_arena_take(&f->arena, f->symbol_count + 1, sizeof(fg_symbol *));
     for (fg_symbol *s = f->symbols; s && stack; s = s->next) {
         uint32_t depth = 0;
-        if (fg_kind_is_output(s->kind) || s->kind == FG_KIND_NUMBER || s->placed) continue;
+        if (s->kind == FG_KIND_NUMBER || s->placed) continue;
         stack[depth++] = s;
         s->visited = true;
         while (depth) {
@@ -195,32 +290,6 @@ static void emit_in_order(fg_front *f)
             emit_symbol(f, done);
         }
     }
-}
-
-/* ---- outputs ---- */
-
-static void emit_output(fg_front *f, const fg_symbol *s)
-{
-    static const uint8_t rests[] = {
-        [FG_LAMP] = FG_FORM_OFF, [FG_RELAY] = FG_FORM_OFF, [FG_BUZZER] = FG_FORM_QUIET, [FG_MOTOR] = FG_FORM_STOP};
-    fg_tables *t = f->tables;
-    const uint8_t kind = (uint8_t)(s->kind - FG_KIND_LAMP);
-    fg_output *out = &t->outputs[s->index];
-    *out = (fg_output){.first_row = (uint16_t)t->row_count,
-                       .kind = kind,
-                       .guarded = kind == FG_MOTOR || kind == FG_RELAY,
-                       .rest = {.form = rests[kind]}};
-    for (const fg_node *row = s->body; row; row = row->next) {
-        if (row->kind != NODE_ROW) continue;
-        fg_row *to = &t->rows[t->row_count];
-        *to = (fg_row){.when = row->role, .slot = FG_SLOT_NONE};
-        (void)fg_check_level(f, row->first, s, &to->level, NULL);
-        if (row->role == FG_WHEN) to->slot = fg_emit_condition(f, row->first->next);
-        t->row_count++;
-        out->row_count++;
-    }
-    if (t->row_count > UINT16_MAX)
-        fg_say(f, FG_FIND_TOO_MANY, s->span, "a gate has at most 65535 rows", "split it into two gates");
 }
 
 /* ---- everything ---- */
@@ -246,18 +315,35 @@ static void emit_declared(fg_front *f)
     f->program->declared_count = count;
 }
 
+/* The texts that displays show for labels: their own, or the label itself. */
+static void emit_label_texts(fg_front *f, fg_symbol *bands)
+{
+    fg_tables *t = f->tables;
+    bands->strings = (uint16_t)t->strings_used;
+    for (uint16_t i = 0; i < bands->label_count; i++)
+        t->strings[t->strings_used++] = (fg_string){bands->labels[i].at, (uint16_t)bands->labels[i].size};
+    for (const fg_node *node = bands->body; node; node = node->next)
+        if ((node->kind == NODE_LABEL || node->kind == NODE_ROW_RANGE) && node->unit_span.size)
+            t->strings[bands->strings + node->role] = (fg_string){node->unit.at, (uint16_t)node->unit.size};
+}
+
 static void hand_over(fg_front *f, const uint32_t *counts)
 {
     const fg_tables *t = f->tables;
     fg_gate *gate = &f->program->gate;
-    uint32_t outputs = 0;
-    for (int k = FG_KIND_LAMP; k < FG_KIND_COUNT; k++) outputs += counts[k];
-    gate->sensor_count = (uint16_t)counts[FG_KIND_SENSOR];
-    gate->flag_count = (uint16_t)counts[FG_KIND_FLAG];
-    gate->threshold_count = (uint16_t)counts[FG_KIND_THRESHOLD];
-    gate->hysteresis_count = (uint16_t)counts[FG_KIND_HYSTERESIS];
-    gate->bands_count = (uint16_t)counts[FG_KIND_BANDS];
-    gate->output_count = (uint16_t)outputs;
+    fg_gate_counts *n = &gate->count;
+    for (int k = FG_KIND_LAMP; k < FG_KINDS_IN_ALL; k++) n->outputs = (uint16_t)(n->outputs + counts[k]);
+    n->sensors = (uint16_t)counts[FG_KIND_SENSOR];
+    n->flags = (uint16_t)counts[FG_KIND_FLAG];
+    n->thresholds = (uint16_t)counts[FG_KIND_THRESHOLD];
+    n->hysteresis = (uint16_t)counts[FG_KIND_HYSTERESIS];
+    n->bands = (uint16_t)counts[FG_KIND_BANDS];
+    n->latches = (uint16_t)counts[FG_KIND_LATCH];
+    n->counts = (uint16_t)counts[FG_KIND_COUNT];
+    n->pulses = (uint16_t)counts[FG_KIND_PULSE];
+    n->windows = (uint16_t)t->windows_used;
+    n->window_values = (uint16_t)t->window_values_used;
+    n->text_bytes = (uint16_t)t->text_bytes_used;
     gate->ops = t->ops;
     gate->sensors = t->sensors;
     gate->flags = t->flags;
@@ -269,17 +355,32 @@ static void hand_over(fg_front *f, const uint32_t *counts)
     gate->patterns = t->patterns;
     gate->outputs = t->outputs;
     gate->rows = t->rows;
+    gate->terms = t->terms;
+    gate->slots = t->slots;
+    gate->previously = t->previously;
+    gate->lastings = t->lastings;
+    gate->latches = t->latches;
+    gate->counts = t->counts;
+    gate->pulses = t->pulses;
+    gate->lasts = t->lasts;
+    gate->follows = t->follows;
+    gate->sweeps = t->sweeps;
+    gate->sequences = t->sequences;
+    gate->segments = t->segments;
+    gate->shows = t->shows;
+    gate->lines = t->lines;
+    gate->pieces = t->pieces;
+    gate->strings = t->strings;
     f->program->told = t->told;
 }
 
 static bool take_tables(fg_front *f, fg_tables *t, const uint32_t *counts)
 {
     const uint32_t *nodes = f->node_counts;
-    const uint32_t parts = nodes[NODE_COMPARE] + 2 * nodes[NODE_IS] + 2 * nodes[NODE_OUTPUT_IS] + nodes[NODE_FAULTY] +
-                           nodes[NODE_UNSURE] + nodes[NODE_NOT] + nodes[NODE_AND] + nodes[NODE_OR];
-    uint32_t most = f->symbol_count + parts + 1;
-    if (most > OPS_MOST) most = OPS_MOST;
     fg_arena *a = &f->arena;
+    uint32_t most = f->symbol_count + 2, labels = 0;
+    for (int kind = NODE_ANSWER; kind <= NODE_OUTPUT_PLAYS; kind++) most += 2 * nodes[kind];
+    for (const fg_symbol *s = f->symbols; s; s = s->next) labels += s->label_count;
     t->ops = fg_arena_take(a, most, sizeof *t->ops);
     t->told = fg_arena_take(a, most, sizeof *t->told);
     t->sensors = fg_arena_take(a, counts[FG_KIND_SENSOR], sizeof *t->sensors);
@@ -287,15 +388,40 @@ static bool take_tables(fg_front *f, fg_tables *t, const uint32_t *counts)
     t->thresholds = fg_arena_take(a, counts[FG_KIND_THRESHOLD], sizeof *t->thresholds);
     t->hysteresis = fg_arena_take(a, counts[FG_KIND_HYSTERESIS], sizeof *t->hysteresis);
     t->bands = fg_arena_take(a, counts[FG_KIND_BANDS], sizeof *t->bands);
-    t->compares = fg_arena_take(a, nodes[NODE_COMPARE], sizeof *t->compares);
+    t->latches = fg_arena_take(a, counts[FG_KIND_LATCH], sizeof *t->latches);
+    t->counts = fg_arena_take(a, counts[FG_KIND_COUNT], sizeof *t->counts);
+    t->pulses = fg_arena_take(a, counts[FG_KIND_PULSE], sizeof *t->pulses);
+    t->sequences = fg_arena_take(a, counts[FG_KIND_SEQUENCE], sizeof *t->sequences);
+    t->outputs = fg_arena_take(a, f->symbol_count, sizeof *t->outputs);
+    t->compares = fg_arena_take(a, nodes[NODE_COMPARE] + nodes[NODE_COMPARE_COUNT], sizeof *t->compares);
     t->labels = fg_arena_take(a, nodes[NODE_WORD], sizeof *t->labels);
     t->patterns = fg_arena_take(a, nodes[NODE_OUTPUT_IS], sizeof *t->patterns);
-    t->outputs = fg_arena_take(a, f->symbol_count, sizeof *t->outputs);
     t->rows = fg_arena_take(a, nodes[NODE_ROW], sizeof *t->rows);
+    t->terms = fg_arena_take(a, f->in_sums, sizeof *t->terms);
+    t->slots = fg_arena_take(a, nodes[NODE_YES_IN], sizeof *t->slots);
+    t->previously = fg_arena_take(a, nodes[NODE_PREVIOUSLY], sizeof *t->previously);
+    t->looked_back = fg_arena_take(a, nodes[NODE_PREVIOUSLY], sizeof(fg_node *));
+    t->lastings = fg_arena_take(a, nodes[NODE_FOR], sizeof *t->lastings);
+    t->lasts = fg_arena_take(a, nodes[NODE_LISTEN], sizeof *t->lasts);
+    t->follows = fg_arena_take(a, nodes[NODE_FOLLOW], sizeof *t->follows);
+    t->sweeps = fg_arena_take(a, nodes[NODE_LEVEL], sizeof *t->sweeps);
+    t->segments = fg_arena_take(a, nodes[NODE_SEGMENT], sizeof *t->segments);
+    t->shows = fg_arena_take(a, nodes[NODE_LEVEL] + 1, sizeof *t->shows);
+    t->lines = fg_arena_take(a, 2 * nodes[NODE_TEXT] + 1, sizeof *t->lines);
+    t->pieces = fg_arena_take(a, 2 * nodes[NODE_WORD] + 1, sizeof *t->pieces);
+    t->strings = fg_arena_take(a, labels, sizeof *t->strings);
     return !a->full;
 }
 
-/* Which sensor each rule reads, and everybody's number in the table of its kind. */
+static void use_first(fg_front *f, fg_symbol *s, fg_symbol *used, fg_span span)
+{
+    fg_use *use = used ? fg_arena_take(&f->arena, 1, sizeof *use) : NULL;
+    if (!use) return;
+    *use = (fg_use){used, span, s->uses};
+    s->uses = use;
+}
+
+/* Everybody's number in the table of its kind, and the sensors and flags that rules and sensors name. */
 static void number_symbols(fg_front *f, uint32_t *counts)
 {
     uint32_t outputs = 0;
@@ -303,40 +429,92 @@ static void number_symbols(fg_front *f, uint32_t *counts)
         s->index = (uint16_t)(fg_kind_is_output(s->kind) ? outputs++ : counts[s->kind]);
         counts[s->kind]++;
         s->visited = s->visited && s->kind == FG_KIND_NUMBER;
-        if (!s->from.size) continue;
-        s->sensor = fg_name_use(f, s->from, s->from_span, KIND(FG_KIND_SENSOR));
-        fg_use *use = s->sensor ? fg_arena_take(&f->arena, 1, sizeof *use) : NULL;
-        if (!use) continue;
-        *use = (fg_use){s->sensor, s->from_span, s->uses};
-        s->uses = use;
+        if (s->from.size) {
+            s->sensor = fg_name_use(f, s->from, s->from_span, KIND(FG_KIND_SENSOR));
+            use_first(f, s, s->sensor, s->from_span);
+        }
+        const fg_node *zero = s->kind == FG_KIND_SENSOR ? fg_check_attribute(s, ATTR_ZERO) : NULL;
+        if (zero && zero->word.size) {
+            s->zero_flag = fg_name_use(f, zero->word, zero->unit_span, KIND(FG_KIND_FLAG));
+            use_first(f, s, s->zero_flag, zero->unit_span);
+        }
+        if (s->sum) fg_check_sum_uses(f, s);
+    }
+}
+
+/* A sum needs the units and steps of its sensors, wherever they are declared: those first that wait for nobody. */
+static void check_sensors(fg_front *f)
+{
+    fg_symbol **stack = fg_arena_take(&f->arena, f->symbol_count + 1, sizeof(fg_symbol *));
+    for (fg_symbol *s = f->symbols; s && stack; s = s->next) {
+        uint32_t depth = 0;
+        if (s->kind != FG_KIND_SENSOR || s->checked) continue;
+        stack[depth++] = s;
+        while (depth) {
+            fg_symbol *top = stack[depth - 1], *wait = NULL;
+            top->visited = true;
+            for (const fg_use *use = top->uses; use && !wait; use = use->next)
+                if (use->symbol->kind == FG_KIND_SENSOR && !use->symbol->checked && !use->symbol->visited)
+                    wait = use->symbol;
+            if (wait) {
+                stack[depth++] = wait;
+                continue;
+            }
+            fg_check_sensor(f, top, &f->tables->sensors[top->index]);
+            top->checked = true;
+            depth--;
+        }
+    }
+    for (fg_symbol *s = f->symbols; s; s = s->next)
+        if (s->kind == FG_KIND_SENSOR) s->visited = false;
+}
+
+static void check_numbers(fg_front *f)
+{
+    for (fg_symbol *s = f->symbols; s; s = s->next) {
+        if (s->kind != FG_KIND_NUMBER || s->worked_out) continue;
+        const bool used = s->used;
+        const fg_node name = {.kind = NODE_NUMBER_NAME, .word = s->name, .span = s->span};
+        (void)fg_quantity_of(f, &name);
+        s->used = used;
     }
 }
 
 static void check_rules(fg_front *f)
 {
     fg_tables *t = f->tables;
-    for (fg_symbol *s = f->symbols; s; s = s->next)
-        if (s->kind == FG_KIND_SENSOR) fg_check_sensor(f, s, &t->sensors[s->index]);
+    check_numbers(f);
+    check_sensors(f);
     for (fg_symbol *s = f->symbols; s; s = s->next) {
-        if (s->kind == FG_KIND_NUMBER && !s->worked_out) {
-            bool used = s->used;
-            const fg_node name = {.kind = NODE_NUMBER_NAME, .word = s->name, .span = s->span};
-            (void)fg_quantity_of(f, &name);
-            s->used = used;
-        }
-        if (s->kind == FG_KIND_FLAG) t->flags[s->index].inverted = fg_check_attribute(s, ATTR_INVERTED) != NULL;
+        if (s->kind == FG_KIND_FLAG) fg_check_flag(f, s, &t->flags[s->index]);
         if (s->kind == FG_KIND_THRESHOLD) fg_check_threshold(f, s, &t->thresholds[s->index]);
         if (s->kind == FG_KIND_HYSTERESIS) fg_check_hysteresis(f, s, &t->hysteresis[s->index]);
-        if (s->kind == FG_KIND_BANDS) fg_check_bands(f, s, &t->bands[s->index]);
+        if (s->kind == FG_KIND_BANDS) {
+            fg_check_bands(f, s, &t->bands[s->index]);
+            emit_label_texts(f, s);
+        }
+        if (s->kind == FG_KIND_COUNT) fg_check_count(f, s);
+        if (fg_kind_is_output(s->kind)) fg_check_output(f, s);
     }
     if (f->pace && fg_quantity_duration(f, f->pace, T("'every'"), &f->program->gate.every) && !f->program->gate.every)
         fg_say(f, FG_FIND_RANGE, f->pace->span, "a gate cannot step every 0 ms",
                "write a time above 0, or leave 'every' out");
 }
 
+/* What is used by the gate, and with a trial by its lines too. */
+void fg_emit_states(fg_front *f)
+{
+    const fg_tables *t = f->tables;
+    fg_gate_counts *n = &f->program->gate.count;
+    n->lastings = (uint16_t)t->lastings_used;
+    n->edges = (uint16_t)t->edges_used;
+    n->previously = (uint16_t)t->previously_used;
+    n->plays = (uint16_t)t->plays_used;
+}
+
 void fg_emit(fg_front *f)
 {
-    uint32_t counts[FG_KIND_COUNT] = {0};
+    uint32_t counts[FG_KINDS_IN_ALL] = {0};
     fg_tables *t = fg_arena_take(&f->arena, 1, sizeof *t);
     number_symbols(f, counts);
     if (!t || !take_tables(f, t, counts)) return;
@@ -347,10 +525,11 @@ void fg_emit(fg_front *f)
     }
     check_rules(f);
     emit_in_order(f);
-    for (const fg_symbol *s = f->symbols; s; s = s->next)
-        if (fg_kind_is_output(s->kind)) emit_output(f, s);
-    f->program->gate.op_count = (uint16_t)(t->op_count > OPS_MOST ? OPS_MOST : t->op_count);
+    fg_emit_looked_back(f);
+    f->program->gate.count.ops = (uint16_t)t->ops_used;
+    fg_emit_states(f);
     fg_check_trials(f);
     hand_over(f, counts);
     emit_declared(f);
+    if (!f->error_count) fg_check_warnings(f);
 }

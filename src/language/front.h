@@ -91,7 +91,14 @@ typedef enum fg_node_kind {
     NODE_NOT,
     NODE_AND,
     NODE_OR,
-    NODE_BROKEN, /* already reported */
+    NODE_COMPARE_COUNT, /* symbol; child: the comparison */
+    NODE_YES_IN,        /* first child: how many, then conditions */
+    NODE_PREVIOUSLY,    /* child: the atom */
+    NODE_FOR,           /* children: condition, time */
+    NODE_STARTS,
+    NODE_ENDS,
+    NODE_OUTPUT_PLAYS, /* symbol; word: the sequence */
+    NODE_BROKEN,       /* already reported */
     /* parts of declarations */
     NODE_WORD,
     NODE_ATTRIBUTE, /* `attribute` says which; children its numbers */
@@ -100,9 +107,15 @@ typedef enum fg_node_kind {
     NODE_LABEL,     /* a cut list's label; its text as child NODE_WORD */
     NODE_CUT,       /* a cut; child: number */
     NODE_ROW_RANGE, /* label in `word`; child: comparison, or none for otherwise */
-    NODE_LEVEL,     /* `word` its form; children NODE_COLOUR, numbers by `role` */
+    NODE_CALL,      /* of a function in a sum: `word`, children its operands */
+    NODE_LISTEN,    /* of a latch, count, pulse: `attribute`; children: numbers, condition last if `role` is FG_WHEN */
+    NODE_SEGMENT,   /* of a sequence; children: NODE_LEVEL, then a time or NODE_FOLLOW */
+    NODE_FOLLOW,    /* `word` the source; children: two ranges, the second may be missing */
+    NODE_TEXT,      /* a line of a display: `word` */
+    NODE_LEVEL,     /* `role` its form; children numbers by `role`, NODE_FOLLOW, NODE_TEXT, or `word` the sequence */
     NODE_ROW,       /* of an output; children: NODE_LEVEL, condition; `role` is its fg_row_when */
-    NODE_EXPECT
+    NODE_EXPECT,
+    NODE_KINDS
 } fg_node_kind;
 
 typedef enum fg_attribute {
@@ -115,11 +128,40 @@ typedef enum fg_attribute {
     ATTR_MARGIN,
     ATTR_SETTLE,
     ATTR_FIRST_ON,
+    ATTR_STALE,
+    ATTR_STUCK,
+    ATTR_BRIDGE,
+    ATTR_MEDIAN,
+    ATTR_MEAN,
+    ATTR_ZERO,
+    /* of latch, count, pulse */
+    ATTR_SET,
+    ATTR_CLEAR,
+    ATTR_SET_WINS,
+    ATTR_CLEAR_WINS,
+    ATTR_ADD,
+    ATTR_TAKE,
+    ATTR_ZERO_WHEN,
+    ATTR_LIMIT,
+    ATTR_FIRST,
+    ATTR_START,
+    ATTR_LAST,
+    ATTR_AGAIN,
+    ATTR_STOP,
+    ATTR_RESTARTS,
+    /* of sequences and outputs */
+    ATTR_REPEAT,
+    ATTR_RESUMES,
+    ATTR_RANGE,
+    ATTR_REST,
+    ATTR_LIGHTS,
+    ATTR_SINGLE,
+    ATTR_SIZE,
     ATTR_COUNT
 } fg_attribute;
 
-/* What a number in a level stands for. */
-enum { ROLE_NUMBER = 1, ROLE_PERCENT = 2 };
+/* What a child of a level stands for. */
+enum { ROLE_NUMBER = 1, ROLE_PERCENT = 2, ROLE_RANGE = 3, ROLE_TIME = 4, ROLE_THROUGH = 5 };
 
 struct fg_symbol;
 
@@ -160,11 +202,16 @@ typedef struct fg_symbol {
     fg_text from;              /* threshold, hysteresis, bands: the sensor's name */
     fg_span from_span;
     struct fg_symbol *sensor;
+    struct fg_symbol *zero_flag; /* of a sensor */
+    fg_node *sum;                /* of a sensor that is worked out */
+    int64_t low, high;           /* servo: its range; bar: 0 to its lights; count: its limit */
+    uint8_t columns, lines;      /* of a display */
+    uint16_t strings;            /* of bands: where the texts of its labels begin */
     fg_use *uses, *uses_last;
     uint16_t index, slot;
     uint8_t decimals;
     fg_value circle; /* of a sensor, in steps */
-    bool used, visited, placed, worked_out;
+    bool used, visited, placed, worked_out, checked;
     fg_quantity quantity; /* of a number */
     fg_text *labels;
     uint16_t label_count;
@@ -185,6 +232,8 @@ typedef struct fg_said {
     fg_finding finding;
     struct fg_said *next;
 } fg_said;
+
+enum { FG_INCLUDES_DEEP = 20 };
 
 /* A body that is read when all names are known. */
 typedef struct fg_deferred {
@@ -211,14 +260,25 @@ typedef struct fg_front {
     fg_node *pace; /* the time of `every` */
     fg_trial_node *trials, *trials_last;
     uint32_t trial_count;
-    fg_symbol *owner;      /* the declaration whose condition is being read */
-    bool in_trial;         /* outputs may be asked, and nothing becomes a dependence */
-    uint32_t brackets;     /* how deep */
+    fg_symbol *owner;       /* the declaration whose condition is being read */
+    bool in_trial;          /* outputs may be asked, and nothing becomes a dependence */
+    uint32_t brackets;      /* how deep */
+    bool looking_back;      /* inside `previously`: nothing becomes a dependence */
+    bool in_sum;            /* in the sum of a sensor: functions, and no units */
+    bool in_sequence;       /* a level may be one of any output */
+    bool overflowed;        /* a table was too small for 16 bits, and that was said */
+    uint32_t nodes;         /* made so far */
+    uint32_t in_sums;       /* terms in all sums, at most */
+    uint32_t fors, behinds; /* `for`, and any word behind, seen outside of brackets */
+    fg_source *sources;
+    uint32_t source_count;
+    uint32_t including[FG_INCLUDES_DEEP]; /* the sources being read, the newest last */
+    uint32_t include_depth;
     uint32_t number_depth; /* of a number worked out from others */
     bool quiet;            /* looking ahead: nothing is reported */
     bool lost;             /* a syntax mistake was reported: the rest of the row means nothing */
     fg_deferred *deferred, *deferred_last;
-    uint32_t node_counts[NODE_EXPECT + 1]; /* how large the tables can become */
+    uint32_t node_counts[NODE_KINDS]; /* how large the tables can become */
     struct fg_tables *tables;
     fg_program *program;
 } fg_front;
@@ -303,9 +363,19 @@ bool fg_parse_peek_word(fg_front *f, const char *word);
 fg_node *fg_parse_condition(fg_front *f);
 void fg_parse_condition_statement(fg_front *f, fg_symbol *symbol);
 void fg_parse_output(fg_front *f, fg_symbol *output);
+void fg_parse_sequence(fg_front *f, fg_symbol *sequence);
+/* Latch, count, pulse. */
+void fg_parse_listener(fg_front *f, fg_symbol *symbol);
+/* The declaration being read looks at this name, so it is worked out before. */
+void fg_parse_depend(fg_front *f, fg_symbol *symbol, fg_span span);
+fg_node *fg_parse_follow(fg_front *f);
+/* The pieces of a text, as its children. */
+void fg_parse_text(fg_front *f, fg_node *text);
 fg_node *fg_parse_level(fg_front *f, fg_symbol *output);
 /* A note in scientific pitch (A4 = 440 Hz, equal temperament) in whole Hz; 0 if the word is none. */
 int32_t fg_note_hz(fg_text word);
+bool fg_level_fits(fg_form form, fg_kind kind);
+const char *fg_level_form_word(fg_form form);
 void fg_parse_trial(fg_front *f, fg_trial_node *trial);
 
 /* ---- names.c ---- */
@@ -340,6 +410,8 @@ bool fg_quantity_duration(fg_front *f, const fg_node *number, fg_text what, fg_t
 /* Exact value in 10^-scale units for where points may be finer than a step. */
 bool fg_quantity_exact(fg_front *f, const fg_node *number, const fg_slot_for *slot, fg_quantity *q);
 bool fg_unit_is_duration(fg_text unit);
+/* Its plain decimals, at most six, with its unit behind a space. */
+fg_text fg_quantity_text(fg_front *f, const fg_quantity *q, bool unit);
 
 /* ---- check.c, check_rules.c, check_bands.c, emit.c ---- */
 
@@ -359,6 +431,15 @@ bool fg_check_widen(const fg_symbol *sensor, fg_range range, int64_t margin, fg_
 /* "20.1 to 24.9 cm", or one reading. */
 fg_text fg_check_readings(fg_front *f, const fg_symbol *sensor, int64_t low, int64_t high);
 void fg_check_sensor(fg_front *f, fg_symbol *symbol, fg_sensor *out);
+void fg_check_flag(fg_front *f, const fg_symbol *symbol, fg_flag *out);
+/* A sensor that is worked out: its unit, its step, its terms. */
+void fg_check_sum(fg_front *f, fg_symbol *symbol, fg_sensor *out);
+/* What a sum looks at, for the order of the program. */
+void fg_check_sum_uses(fg_front *f, fg_symbol *symbol);
+/* Attributes of servo, bar, display, count. */
+void fg_check_output(fg_front *f, fg_symbol *output);
+void fg_check_count(fg_front *f, fg_symbol *count);
+void fg_check_warnings(fg_front *f);
 void fg_check_threshold(fg_front *f, fg_symbol *rule, fg_threshold *out);
 void fg_check_hysteresis(fg_front *f, fg_symbol *rule, fg_hysteresis *out);
 void fg_check_bands(fg_front *f, fg_symbol *rule, fg_bands *out);
@@ -383,9 +464,34 @@ typedef struct fg_tables {
     fg_pattern *patterns;
     fg_output *outputs;
     fg_row *rows;
-    uint32_t op_count, compare_count, label_count, pattern_count, row_count;
+    fg_term *terms;
+    uint16_t *slots, *previously;
+    fg_time *lastings;
+    fg_latch *latches;
+    fg_counting *counts;
+    fg_pulsing *pulses;
+    fg_pulse_last *lasts;
+    fg_follow *follows;
+    fg_sweep *sweeps;
+    fg_sequence *sequences;
+    fg_segment *segments;
+    fg_show *shows;
+    fg_line_of_text *lines;
+    fg_piece *pieces;
+    fg_string *strings;
+    uint32_t ops_used, compares_used, labels_used, patterns_used, rows_used, terms_used, slots_used, previously_used,
+        lastings_used, edges_used, lasts_used, follows_used, sweeps_used, segments_used, shows_used, lines_used,
+        pieces_used, strings_used, plays_used, windows_used, window_values_used, text_bytes_used;
+    const fg_node **looked_back; /* the atom of each `previously`, worked out last */
+    uint32_t looked_back_done;
 } fg_tables;
 
+/* A table with more entries than 16 bits count is refused, once. */
+uint16_t fg_emit_op(fg_front *f, fg_op op, fg_span span);
+void fg_emit_looked_back(fg_front *f);
+void fg_emit_states(fg_front *f);
+bool fg_emit_fits(fg_front *f, uint32_t used, fg_span span);
+uint16_t fg_emit_follow(fg_front *f, const fg_node *node, const fg_symbol *output, const fg_slot_for *target);
 void fg_emit(fg_front *f);
 /* The lines of a condition; its slot comes back, FG_SLOT_NONE if something is wrong or there is no room. */
 uint16_t fg_emit_condition(fg_front *f, const fg_node *node);

@@ -86,7 +86,7 @@ static bool goes_on(const fg_lexer *l)
 /* Does a declaration begin here, `lamp green`? No line goes on with one, whatever was left open before it. */
 static bool declares(const fg_lexer *l, uint32_t i)
 {
-    for (int kind = 0; kind < FG_KIND_COUNT; kind++) {
+    for (int kind = 0; kind < FG_KINDS_IN_ALL; kind++) {
         const char *word = fg_kind_word((fg_kind)kind);
         if (!word_at(l, i, word)) continue;
         uint32_t name = i + (uint32_t)fg_length(word), end;

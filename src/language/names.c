@@ -42,7 +42,7 @@ fg_symbol *fg_name_declare(fg_front *f, fg_kind kind, fg_text name, fg_span span
     *symbol = (fg_symbol){.kind = kind, .name = name, .span = span, .slot = FG_SLOT_NONE, .order = f->symbol_count};
     if (*place) {
         if (f->said_count >= FG_FINDINGS_MOST) return symbol; /* no time for what nobody will see */
-        fg_place first = fg_text_place(f->input->text, (*place)->span.at);
+        fg_place first = fg_text_place(f->sources[(*place)->span.source].text, (*place)->span.at);
         fg_say(f, FG_FIND_TWICE, span, "'{}' is declared a second time; the first is in line {}",
                "give one of them another name", name, fg_text_of_value(f, first.line, 0));
         return symbol; /* read, but not known */

@@ -12,6 +12,7 @@ fg_node *fg_node_new(fg_front *f, fg_node_kind kind, fg_span span)
     if (!node) node = &f->spare;
     *node = (fg_node){.kind = (uint8_t)kind, .span = span};
     f->node_counts[kind]++;
+    f->nodes++;
     return node;
 }
 
@@ -139,7 +140,7 @@ bool fg_parse_at_row_end(const fg_front *f)
 
 static bool is_kind_word(fg_text word, fg_kind *kind)
 {
-    for (int k = 0; k < FG_KIND_COUNT; k++) {
+    for (int k = 0; k < FG_KINDS_IN_ALL; k++) {
         *kind = (fg_kind)k;
         if (fg_text_is(word, fg_kind_word(*kind))) return true;
     }
@@ -310,7 +311,13 @@ static fg_node *parse_literal(fg_front *f, bool negative, fg_span from)
     fg_node *number = fg_node_new(f, NODE_LITERAL, from);
     number->word = fg_lex_text(f);
     number->negated = negative;
-    (void)fg_lex_unit(f, &number->unit, &number->unit_span);
+    const bool unit = fg_lex_unit(f, &number->unit, &number->unit_span);
+    if (unit && f->in_sum) {
+        fg_say(f, FG_FIND_UNIT, number->unit_span, "numbers in a sum carry no unit, so '{}' does not belong here",
+               "leave it out, or give the number a name: number NAME = {}", number->unit,
+               fg_text_join(f, number->word, " ", number->unit));
+        number->unit = (fg_text){0};
+    }
     fg_lex_next(f);
     number->span = fg_span_to_here(f, from);
     return number;
@@ -385,9 +392,40 @@ static fg_node *parse_halfway(fg_front *f)
     return node;
 }
 
+/* abs(a), length(a, b, c), rate(a, 5), ... */
+static fg_node *parse_call(fg_front *f)
+{
+    static const char *const functions[] = {"abs", "length", "lowest", "highest", "angle", "rate", "dip", "peak", NULL};
+    fg_node *call = fg_node_new(f, NODE_CALL, fg_lex_span(f));
+    call->word = fg_lex_text(f);
+    if (!listed(call->word, functions)) {
+        const fg_text guess = fg_name_nearest_word(call->word, functions);
+        fg_say(f, FG_FIND_UNKNOWN_WORD, call->span, "there is no function '{}'",
+               guess.size ? "did you mean '{}'?" : "{}", call->word,
+               guess.size ? guess : T("there are abs, length, lowest, highest, angle, rate, dip, peak"));
+        f->lost = true;
+        return broken(f);
+    }
+    fg_lex_next(f);
+    const fg_span open = fg_lex_span(f);
+    fg_lex_next(f);
+    do {
+        fg_node *operand = parse_sum(f);
+        if (operand->kind == NODE_BROKEN) return operand;
+        fg_node_add(call, operand);
+    } while (fg_parse_accept(f, TOK_COMMA));
+    if (!fg_parse_accept(f, TOK_CLOSE)) {
+        fg_parse_not_closed(f, open);
+        return broken(f);
+    }
+    call->span = fg_span_to_here(f, call->span);
+    return call;
+}
+
 static fg_node *parse_factor(fg_front *f)
 {
     fg_span from = fg_lex_span(f);
+    if (f->in_sum && fg_parse_at(f, TOK_NAME) && fg_parse_peek(f).kind == TOK_OPEN) return parse_call(f);
     if (fg_parse_at_word(f, "halfway") && fg_parse_peek(f).kind == TOK_OPEN) return parse_halfway(f);
     if (fg_parse_accept(f, TOK_OPEN)) return parse_bracket(f, from);
     if (!fg_parse_at(f, TOK_MINUS) || fg_parse_peek(f).kind != TOK_OPEN) return fg_parse_number(f);

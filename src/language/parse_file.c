@@ -10,7 +10,9 @@ typedef enum shape {
     SHAPE_UNIT,
     SHAPE_RAW,
     SHAPE_SETTLE,
-    SHAPE_ON
+    SHAPE_ON,
+    SHAPE_AFTER,
+    SHAPE_ZERO
 } attribute_shape;
 
 enum { RULES = KIND(FG_KIND_THRESHOLD) | KIND(FG_KIND_HYSTERESIS) | KIND(FG_KIND_BANDS) };
@@ -27,23 +29,64 @@ static const struct {
     {"raw", ATTR_RAW, SHAPE_RAW, KIND(FG_KIND_SENSOR)},
     {"trust", ATTR_TRUST, SHAPE_RANGE, KIND(FG_KIND_SENSOR)},
     {"circle", ATTR_CIRCLE, SHAPE_NUMBER, KIND(FG_KIND_SENSOR)},
+    {"stale", ATTR_STALE, SHAPE_AFTER, KIND(FG_KIND_SENSOR) | KIND(FG_KIND_FLAG)},
+    {"stuck", ATTR_STUCK, SHAPE_AFTER, KIND(FG_KIND_SENSOR)},
+    {"bridge", ATTR_BRIDGE, SHAPE_NUMBER, KIND(FG_KIND_SENSOR) | KIND(FG_KIND_FLAG)},
+    {"median", ATTR_MEDIAN, SHAPE_NUMBER, KIND(FG_KIND_SENSOR)},
+    {"mean", ATTR_MEAN, SHAPE_NUMBER, KIND(FG_KIND_SENSOR)},
+    {"zero", ATTR_ZERO, SHAPE_ZERO, KIND(FG_KIND_SENSOR)},
     {"inverted", ATTR_INVERTED, SHAPE_NONE, KIND(FG_KIND_FLAG)},
     {"margin", ATTR_MARGIN, SHAPE_NUMBER, KIND(FG_KIND_THRESHOLD) | KIND(FG_KIND_BANDS)},
     {"settle", ATTR_SETTLE, SHAPE_SETTLE, RULES},
+    {"settle", ATTR_SETTLE, SHAPE_NUMBER, KIND(FG_KIND_FLAG)},
     {"first", ATTR_FIRST_ON, SHAPE_ON, KIND(FG_KIND_HYSTERESIS)},
 };
 
 enum { ATTRIBUTES = sizeof attributes / sizeof *attributes };
 
+/* A..B, or a list A, B, C: a node with two or more numbers. */
+static fg_node *parse_points(fg_front *f)
+{
+    fg_node *first = fg_parse_number(f);
+    fg_node *points = fg_node_new(f, NODE_WITHIN, first->span);
+    if (first->kind == NODE_BROKEN) return first;
+    fg_node_add(points, first);
+    if (!fg_parse_at(f, TOK_DOTS) && !fg_parse_at(f, TOK_COMMA)) {
+        fg_parse_wrong(f, "'..' or ','", "write raw A..B reads C..D, or raw A, B, C reads P, Q, R");
+        return fg_node_new(f, NODE_BROKEN, points->span);
+    }
+    points->negated = fg_parse_at(f, TOK_DOTS); /* a range: may fall */
+    do {
+        fg_lex_next(f);
+        fg_node *point = fg_parse_number(f);
+        if (point->kind == NODE_BROKEN) return point;
+        fg_node_add(points, point);
+    } while (!points->negated && fg_parse_at(f, TOK_COMMA));
+    points->span = fg_span_to_here(f, points->span);
+    /* A unit behind the last holds for all. */
+    for (fg_node *point = points->first; point; point = point->next)
+        if (point->kind == NODE_LITERAL && !point->unit.size && points->last->kind == NODE_LITERAL) {
+            point->unit = points->last->unit;
+            point->unit_span = points->last->unit_span;
+        }
+    return points;
+}
+
 static void parse_raw(fg_front *f, fg_node *attribute)
 {
-    fg_node *counts = fg_parse_range(f);
+    fg_node *counts = parse_points(f);
     if (counts->kind == NODE_BROKEN) return;
     if (!fg_parse_expect_word(f, "reads", "write raw A..B reads C..D: counts A reads C, counts B reads D")) return;
-    fg_node *units = fg_parse_range(f);
+    fg_node *units = parse_points(f);
     if (units->kind == NODE_BROKEN) return;
     fg_node_add(attribute, counts);
     fg_node_add(attribute, units);
+}
+
+static void parse_zero(fg_front *f, fg_node *attribute)
+{
+    if (!fg_parse_expect_word(f, "when", "write zero when FLAG")) return;
+    attribute->word = fg_parse_name(f, &attribute->unit_span, "the name of a flag");
 }
 
 static void parse_settle(fg_front *f, fg_node *attribute)
@@ -75,6 +118,11 @@ static void parse_shape(fg_front *f, fg_node *attribute, attribute_shape shape)
     case SHAPE_RAW: parse_raw(f, attribute); return;
     case SHAPE_SETTLE: parse_settle(f, attribute); return;
     case SHAPE_ON: (void)fg_parse_expect_word(f, "on", "write first on"); return;
+    case SHAPE_ZERO: parse_zero(f, attribute); return;
+    case SHAPE_AFTER:
+        if (!fg_parse_expect_word(f, "after", "write stale after T, stuck after T")) return;
+        number = fg_parse_number(f);
+        break;
     case SHAPE_NUMBER: number = fg_parse_number(f); break;
     case SHAPE_RANGE: number = fg_parse_range(f); break;
     }
@@ -278,6 +326,16 @@ static void defer(fg_front *f, fg_symbol *symbol, fg_trial_node *trial)
     f->quiet = false;
 }
 
+static void parse_sensor_sum(fg_front *f, fg_symbol *symbol)
+{
+    f->in_sum = true;
+    f->brackets = 0;
+    const uint32_t before = f->nodes;
+    symbol->sum = fg_parse_number_expression(f);
+    f->in_sums += 2 * (f->nodes - before) + 2;
+    f->in_sum = false;
+}
+
 static void parse_declaration(fg_front *f, fg_kind kind)
 {
     fg_span span;
@@ -291,6 +349,9 @@ static void parse_declaration(fg_front *f, fg_kind kind)
     switch (kind) {
     case FG_KIND_NUMBER: parse_number_statement(f, symbol); return;
     case FG_KIND_SENSOR:
+        if (fg_parse_accept(f, TOK_EQUALS)) parse_sensor_sum(f, symbol);
+        if (f->lost) fg_parse_skip_row(f);
+        /* fall through */
     case FG_KIND_FLAG:
         if (fg_parse_at(f, TOK_OPEN_BRACE))
             (void)parse_rows(f, symbol);
@@ -365,7 +426,7 @@ static void unknown_statement(fg_front *f)
         FG_KINDS(FG_KIND_WORD)
 #undef FG_KIND_WORD
             "gate",
-        "every", "trial", NULL};
+        "every", "trial", "include", NULL};
     fg_text word = fg_lex_text(f);
     fg_text guess = fg_parse_at(f, TOK_NAME) ? fg_name_nearest_word(word, words) : (fg_text){0};
     if (guess.size)
@@ -377,10 +438,62 @@ static void unknown_statement(fg_front *f)
     (void)fg_parse_accept(f, TOK_CLOSE_BRACE);
 }
 
+static void parse_statements(fg_front *f);
+
+/* Reads another file in place. */
+static void include(fg_front *f, fg_text path, fg_span span)
+{
+    fg_source source = {0};
+    const fg_text from = f->sources[f->lexer.source].name;
+    if (!f->input->read || !f->input->read(f->input->context, path, from, &source)) {
+        fg_say(f, FG_FIND_INCLUDE, span, "the file '{}' cannot be read", "its path counts from the folder of this file",
+               path);
+        return;
+    }
+    for (uint32_t i = 0; i < f->include_depth; i++)
+        if (fg_text_same(f->sources[f->including[i]].name, source.name)) {
+            fg_say(f, FG_FIND_INCLUDE, span, "'{}' includes itself", "take one of the two includes out", source.name);
+            return;
+        }
+    if (f->source_count == FG_SOURCES_MOST || f->include_depth == FG_INCLUDES_DEEP) {
+        fg_say(f, FG_FIND_TOO_MANY, span, "this includes too many files", "a gate has at most 100, at most 20 deep");
+        return;
+    }
+    const fg_lexer here = f->lexer;
+    const uint16_t number = (uint16_t)f->source_count++;
+    f->sources[number] = source;
+    f->including[f->include_depth++] = number;
+    if (fg_text_byte(source.text, 0, '\0') == source.text.size) {
+        fg_lex_start(f, source.text, number, 0);
+        parse_statements(f);
+    } else {
+        fg_say(f, FG_FIND_TEXT, span, "'{}' is not a text file: there is a NUL byte in it", "give a gate file in UTF-8",
+               path);
+    }
+    f->include_depth--;
+    f->lexer = here;
+}
+
+static void parse_include(fg_front *f)
+{
+    fg_text path;
+    fg_lex_next(f);
+    const fg_span span = fg_lex_span(f);
+    if (!fg_parse_string(f, &path, "the file's name stands in quotes")) {
+        fg_parse_skip_row(f);
+        return;
+    }
+    fg_parse_row_end(f);
+    include(f, path, span);
+}
+
 static void parse_statement(fg_front *f)
 {
-    fg_kind kind;
     fg_text word = fg_lex_text(f);
+    const bool outer = fg_text_is(word, "gate") || fg_text_is(word, "every");
+    if (fg_parse_at(f, TOK_NAME) && outer && f->lexer.source)
+        fg_say(f, FG_FIND_INCLUDE, fg_lex_span(f), "'{}' cannot stand in an included file",
+               "put it into the file that includes this one", word);
     if (!fg_parse_at(f, TOK_NAME))
         unknown_statement(f);
     else if (fg_text_is(word, "gate"))
@@ -389,36 +502,53 @@ static void parse_statement(fg_front *f)
         parse_every(f);
     else if (fg_text_is(word, "trial"))
         parse_trial_head(f);
+    else if (fg_text_is(word, "include"))
+        parse_include(f);
     else {
-        for (int k = 0; k < FG_KIND_COUNT; k++) {
-            kind = (fg_kind)k;
-            if (!fg_text_is(word, fg_kind_word(kind))) continue;
-            parse_declaration(f, kind);
+        for (int k = 0; k < FG_KINDS_IN_ALL; k++) {
+            if (!fg_text_is(word, fg_kind_word((fg_kind)k))) continue;
+            parse_declaration(f, (fg_kind)k);
             return;
         }
         unknown_statement(f);
     }
 }
 
-void fg_parse(fg_front *f)
+static void parse_statements(fg_front *f)
 {
-    fg_lex_start(f, f->input->text, 0, 0);
     while (!fg_parse_at(f, TOK_END)) {
         if (fg_parse_accept(f, TOK_NEWLINE) || fg_parse_accept(f, TOK_SEMICOLON)) continue;
         parse_statement(f);
     }
+}
+
+/* The bodies that hold conditions, now that every name and label is known. */
+static void parse_body(fg_front *f, const fg_deferred *d)
+{
+    f->lexer = d->lexer;
+    f->owner = d->symbol;
+    f->in_trial = d->trial != NULL;
+    f->brackets = 0;
+    if (d->trial) {
+        fg_parse_trial(f, d->trial);
+        return;
+    }
+    switch (d->symbol->kind) {
+    case FG_KIND_CONDITION: fg_parse_condition_statement(f, d->symbol); return;
+    case FG_KIND_LATCH:
+    case FG_KIND_COUNT:
+    case FG_KIND_PULSE: fg_parse_listener(f, d->symbol); return;
+    case FG_KIND_SEQUENCE: fg_parse_sequence(f, d->symbol); return;
+    default: fg_parse_output(f, d->symbol); return;
+    }
+}
+
+void fg_parse(fg_front *f)
+{
+    f->including[f->include_depth++] = 0;
+    fg_lex_start(f, f->input->text, 0, 0);
+    parse_statements(f);
     for (fg_symbol *s = f->symbols; s; s = s->next)
         if (s->kind == FG_KIND_BANDS) fg_check_collect_labels(f, s);
-    for (fg_deferred *d = f->deferred; d && !f->arena.full; d = d->next) {
-        f->lexer = d->lexer;
-        f->owner = d->symbol;
-        f->in_trial = d->trial != NULL;
-        f->brackets = 0;
-        if (d->trial)
-            fg_parse_trial(f, d->trial);
-        else if (d->symbol->kind == FG_KIND_CONDITION)
-            fg_parse_condition_statement(f, d->symbol);
-        else
-            fg_parse_output(f, d->symbol);
-    }
+    for (const fg_deferred *d = f->deferred; d && !f->arena.full; d = d->next) parse_body(f, d);
 }

@@ -220,6 +220,17 @@ fg_quantity fg_quantity_of(fg_front *f, const fg_node *number)
 
 /* ---- places ---- */
 
+fg_text fg_quantity_text(fg_front *f, const fg_quantity *q, bool unit)
+{
+    fg_quantity millionths = *q;
+    int64_t value = 0;
+    if (!q->ok || !times(q->num, q->den, power_of_ten(FG_DECIMALS_MOST), 1, &millionths) ||
+        !fg_wide_quotient(fg_wide_of(millionths.num), millionths.den, &value))
+        return T("?");
+    fg_text text = fg_text_of_value(f, value, FG_DECIMALS_MOST);
+    return unit && q->unit.size ? fg_text_join(f, text, " ", q->unit) : text;
+}
+
 static bool unit_fits(fg_front *f, const fg_node *number, const fg_slot_for *slot, fg_quantity *q)
 {
     if (slot->duration) {

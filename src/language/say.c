@@ -63,7 +63,7 @@ bool fg_text_same(fg_text a, fg_text b) { return a.size == b.size && fg_bytes_sa
 static fg_text source_text(const fg_front *f, uint16_t source)
 {
     if (source >= FG_SOURCE_SETTING) return f->input->settings[source - FG_SOURCE_SETTING].value;
-    return f->input->text;
+    return f->sources[source].text;
 }
 
 fg_text fg_span_text(const fg_front *f, fg_span span)

@@ -10,11 +10,11 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 
 static void print_kinds(const fg_program *program)
 {
-    uint32_t counts[FG_KIND_COUNT] = {0};
+    uint32_t counts[FG_KINDS_IN_ALL] = {0};
     const char *between = "";
     for (uint32_t i = 0; i < program->declared_count; i++) counts[program->declared[i].kind]++;
     fputs("  declares  ", stdout);
-    for (int k = 0; k < FG_KIND_COUNT; k++) {
+    for (int k = 0; k < FG_KINDS_IN_ALL; k++) {
         if (!counts[k]) continue;
         printf("%s%" PRIu32 " %s", between, counts[k], fg_kind_word((fg_kind)k));
         between = ", ";

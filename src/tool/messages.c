@@ -54,12 +54,14 @@ static void print_finding(const fg_gate_file *file, const tool_options *options,
     const fg_severity severity = fg_finding_severity(finding->code);
     const bool setting = finding->span.source >= FG_SOURCE_SETTING;
     const fg_setting *set = setting ? &options->settings[finding->span.source - FG_SOURCE_SETTING] : NULL;
-    const fg_text text = setting ? set->value : file->text;
+    const fg_source *source = setting ? NULL : &file->program.sources[finding->span.source];
+    const fg_text text = setting ? set->value : source->text;
     const fg_place place = fg_text_place(text, finding->span.at);
     if (setting)
         fprintf(stderr, "--set %.*s: ", (int)set->name.size, set->name.at);
     else
-        fprintf(stderr, "%s:%" PRIu32 ":%" PRIu32 ": ", tool_path(file->path), place.line, place.column);
+        fprintf(stderr, "%.*s:%" PRIu32 ":%" PRIu32 ": ", finding->span.source ? (int)source->name.size : 999,
+                finding->span.source ? source->name.at : tool_path(file->path), place.line, place.column);
     fprintf(stderr, "%s%s%s: %.*s\n", colours() ? paints[severity] : "", words[severity], colours() ? "\033[0m" : "",
             (int)finding->what.size, finding->what.at);
     if (text.size) print_place(&place, marked_length(text, finding->span));
@@ -184,6 +186,9 @@ void tool_print_report(const tool_options *options, const char *recording, const
         fprintf(stderr, "%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
                 tool_counted(report->unreadable, "cell", a), report->unreadable == 1 ? "counts" : "count",
                 report->unreadable_line, report->unreadable_name, report->unreadable_cell);
+    if (report->zeros_missed)
+        fprintf(stderr, "%s: %s began while the sensor was faulty: the old zero stayed\n", path,
+                tool_counted(report->zeros_missed, "'zero when'", a));
     if (report->overlooked)
         fprintf(stderr, "%s: %s fell between two steps and %s not seen\n", path,
                 tool_counted(report->overlooked, "reading", a), report->overlooked == 1 ? "was" : "were");

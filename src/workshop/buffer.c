@@ -5,20 +5,25 @@
 #include <stdlib.h>
 #include <string.h>
 
+void fg_buffer_room(fg_buffer *b, size_t size)
+{
+    if (size <= b->room || b->full) return;
+    size_t room = b->room ? b->room : 256;
+    while (room < size) room *= 2;
+    char *more = realloc(b->text, room);
+    if (more) {
+        b->text = more;
+        b->room = room;
+    } else {
+        b->full = true;
+    }
+}
+
 void fg_buffer_add(fg_buffer *b, fg_text text)
 {
     if (!text.size || b->full) return;
-    if (text.size > b->room - b->size) {
-        size_t room = (b->room ? b->room : 256);
-        while (room - b->size < text.size) room *= 2;
-        char *more = realloc(b->text, room);
-        if (!more) {
-            b->full = true;
-            return;
-        }
-        b->text = more;
-        b->room = room;
-    }
+    fg_buffer_room(b, b->size + text.size);
+    if (b->full) return;
     memcpy(b->text + b->size, text.at, text.size);
     b->size += text.size;
 }

@@ -11,6 +11,8 @@ typedef struct fg_buffer {
 } fg_buffer;
 
 void fg_buffer_add(fg_buffer *b, fg_text text);
+/* Room for at least so many characters. */
+void fg_buffer_room(fg_buffer *b, size_t size);
 void fg_buffer_add_c(fg_buffer *b, const char *text);
 /* A value with its decimals and, unless it has none, its unit behind a space. */
 void fg_buffer_add_value(fg_buffer *b, fg_value value, const fg_declared *declared);
@@ -19,6 +21,9 @@ void fg_buffer_add_time(fg_buffer *b, int64_t ms);
 void fg_buffer_add_number(fg_buffer *b, int64_t number);
 fg_text fg_buffer_text(const fg_buffer *b);
 void fg_buffer_free(fg_buffer *b);
+
+/* A file named in another stands beside it, unless its path begins at the root. The path is the caller's to free. */
+char *fg_file_beside(const char *file, fg_text name);
 
 /* A mistake with its file, line and a text made as printf does. Returns `status`. */
 #if defined(__GNUC__)

@@ -4,17 +4,24 @@
 
 bool fg_explainer_start(fg_explainer *x, const fg_program *program, const fg_run *run)
 {
-    const size_t slots = (size_t)program->gate.op_count + program->gate.watched_count;
+    const size_t slots = (size_t)program->gate.count.ops + program->gate.count.watched;
     *x = (fg_explainer){.program = program, .run = run};
     x->slot_owners = calloc(slots + 1, sizeof(fg_declared *));
-    x->sensors = calloc((size_t)program->gate.sensor_count + 1, sizeof(fg_declared *));
-    x->flags = calloc((size_t)program->gate.flag_count + 1, sizeof(fg_declared *));
+    x->sensors = calloc((size_t)program->gate.count.sensors + 1, sizeof(fg_declared *));
+    x->counts = calloc((size_t)program->gate.count.counts + 1, sizeof(fg_declared *));
+    x->outputs = calloc((size_t)program->gate.count.outputs + 1, sizeof(fg_declared *));
+    x->sequences = calloc((size_t)program->declared_count + 1, sizeof(fg_declared *));
+    if (!x->counts || !x->outputs || !x->sequences) return false;
+    x->flags = calloc((size_t)program->gate.count.flags + 1, sizeof(fg_declared *));
     if (!x->slot_owners || !x->sensors || !x->flags) return false;
     for (uint32_t i = 0; i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
         if (d->slot != FG_SLOT_NONE && !x->slot_owners[d->slot]) x->slot_owners[d->slot] = d;
         if (d->kind == FG_KIND_SENSOR) x->sensors[d->index] = d;
         if (d->kind == FG_KIND_FLAG) x->flags[d->index] = d;
+        if (d->kind == FG_KIND_COUNT) x->counts[d->index] = d;
+        if (d->kind == FG_KIND_SEQUENCE) x->sequences[d->index] = d;
+        if (fg_kind_is_output(d->kind)) x->outputs[d->index] = d;
     }
     return true;
 }
@@ -24,6 +31,9 @@ void fg_explainer_end(fg_explainer *x)
     free(x->slot_owners);
     free(x->sensors);
     free(x->flags);
+    free(x->counts);
+    free(x->outputs);
+    free(x->sequences);
     *x = (fg_explainer){0};
 }
 
@@ -33,25 +43,47 @@ static bool changed(const fg_explainer *x, uint16_t slot) { return x->before && 
 
 /* ---- readings ---- */
 
+static void add_span(fg_value low, fg_value high, const fg_declared *sensor, fg_buffer *out)
+{
+    const fg_declared bare = {.decimals = sensor->decimals};
+    fg_buffer_add_value(out, low, &bare);
+    fg_buffer_add_c(out, "..");
+    fg_buffer_add_value(out, high, sensor);
+}
+
+static void faulty_reason(const fg_sensor *sensor, const fg_sensor_state *state, const fg_declared *d, fg_buffer *out)
+{
+    if (state->heard == FG_HEARD_NOTHING) {
+        fg_buffer_add_c(out, "nothing was read yet");
+    } else if (state->heard == FG_HEARD_FAULT) {
+        fg_buffer_add_c(out,
+                        sensor->term_count ? "it cannot be worked out from its parts" : "what was read is no reading");
+    } else if (state->old) {
+        fg_buffer_add_c(out, "the last reading is older than ");
+        fg_buffer_add_time(out, sensor->stale);
+    } else if (state->is_stuck) {
+        fg_buffer_add_c(out, "it has not moved for ");
+        fg_buffer_add_time(out, sensor->stuck);
+    } else if (state->refused) {
+        fg_buffer_add_value(out, state->newest, d);
+        fg_buffer_add_c(out, " is outside trust ");
+        add_span(sensor->trusted.low, sensor->trusted.high, d, out);
+    } else {
+        fg_buffer_add_c(out, "it is beyond 32 bits");
+    }
+}
+
 static void sensor_reason(const fg_explainer *x, const fg_declared *d, fg_buffer *out)
 {
     const fg_sensor_state *state = fg_sensor_at(x->run, d->index);
-    const fg_sensor *sensor = &x->program->gate.sensors[d->index];
-    if (state->ok) {
-        fg_buffer_add_c(out, "reads ");
-        fg_buffer_add_value(out, state->value, d);
-    } else if (state->heard == FG_HEARD_NOTHING) {
-        fg_buffer_add_c(out, "nothing was read yet");
-    } else if (state->heard == FG_HEARD_FAULT) {
-        fg_buffer_add_c(out, "what was read is no reading");
-    } else {
-        fg_buffer_add_value(out, state->newest, d);
-        fg_buffer_add_c(out, " is outside trust ");
-        fg_declared bare = {.decimals = d->decimals};
-        fg_buffer_add_value(out, sensor->trusted.low, &bare);
-        fg_buffer_add_c(out, "..");
-        fg_buffer_add_value(out, sensor->trusted.high, d);
+    if (!state->ok) {
+        faulty_reason(&x->program->gate.sensors[d->index], state, d, out);
+        return;
     }
+    fg_buffer_add_c(out, "reads ");
+    fg_buffer_add_value(out, state->value, d);
+    const bool bridged = state->heard != FG_HEARD_VALUE || state->old || state->is_stuck || state->refused;
+    if (bridged) fg_buffer_add_c(out, ", bridged from the last good one");
 }
 
 /* "depth 61.0 cm" */
@@ -80,8 +112,11 @@ static void flag_reason(const fg_explainer *x, const fg_declared *d, fg_buffer *
         fg_buffer_add_c(out, "nothing was read yet");
     else if (state->heard == FG_HEARD_FAULT)
         fg_buffer_add_c(out, "what was read is neither yes nor no");
+    else if (state->old)
+        fg_buffer_add_c(out, "the last reading is too old");
     else
         fg_buffer_add_c(out, state->newest ? "reads yes" : "reads no");
+    if (state->bridged != FG_UNSURE && state->answer == FG_UNSURE) fg_buffer_add_c(out, ", not yet settled");
     if (x->program->gate.flags[d->index].inverted && state->heard == FG_HEARD_VALUE) fg_buffer_add_c(out, ", inverted");
 }
 
@@ -313,19 +348,112 @@ static void compare_reason(const fg_explainer *x, const fg_op *op, uint16_t slot
 
 static void output_is_reason(const fg_explainer *x, const fg_op *op, fg_buffer *out)
 {
-    char text[FG_LEVEL_TEXT_SIZE];
-    const fg_declared *output = NULL;
-    for (uint32_t i = 0; i < x->program->declared_count; i++) {
-        const fg_declared *d = &x->program->declared[i];
-        if (fg_kind_is_output(d->kind) && d->index == op->a) output = d;
-    }
-    if (!output) return;
-    size_t size = fg_level_text(&fg_output_at(x->run, op->a)->level, text);
+    const fg_declared *output = x->outputs[op->a];
     fg_buffer_add(out, output->name);
     fg_buffer_add_c(out, " is ");
-    fg_buffer_add(out, (fg_text){text, size});
+    const size_t size = fg_output_text(x->run, op->a, NULL, 0);
+    fg_buffer_room(out, out->size + size);
+    if (!out->full) out->size += fg_output_text(x->run, op->a, out->text + out->size, size);
     fg_buffer_add_c(out, " (");
     fg_explain(x, output, out);
+    fg_buffer_add_c(out, ")");
+}
+
+static void add_count(const fg_explainer *x, uint16_t count, fg_buffer *out)
+{
+    fg_buffer_add(out, x->counts[count]->name);
+    fg_buffer_add_c(out, " ");
+    fg_buffer_add_number(out, fg_count_value(x->run, count));
+}
+
+static void compare_count_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, fg_buffer *out)
+{
+    const fg_comparison *c = &x->program->told[slot].comparison;
+    const fg_declared count = {0};
+    add_count(x, op->a, out);
+    if (c->kind == FG_COMPARE_WITHIN && c->a == c->b) { /* COUNT is N */
+        fg_buffer_add_c(out, fg_count_value(x->run, op->a) == c->a ? " is " : " is not ");
+        fg_buffer_add_number(out, c->a);
+        return;
+    }
+    fg_buffer_add_c(out, now(x, slot) == FG_YES ? " is " : " is not ");
+    add_comparison(c, &count, out);
+}
+
+/* Which of several conditions are yes, each with its reason if it changed now. */
+static void add_part(const fg_explainer *x, const char *word, uint16_t slot, int depth, int *listed, fg_buffer *out)
+{
+    if (slot == FG_NONE_OF_THEM || now(x, slot) == FG_NO) return;
+    if ((*listed)++) fg_buffer_add_c(out, "; ");
+    fg_buffer_add_c(out, word);
+    fg_buffer_add_c(out, ": ");
+    long_form(x, slot, depth, out);
+}
+
+static void latch_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, int depth, fg_buffer *out)
+{
+    int listed = 0;
+    add_part(x, "set", op->a, depth, &listed, out);
+    add_part(x, "clear", op->b, depth, &listed, out);
+    if (!listed) fg_buffer_add_c(out, now(x, slot) == FG_YES ? "it was set and not cleared" : "it was not set");
+}
+
+static void count_reason(const fg_explainer *x, uint16_t number, fg_buffer *out)
+{
+    int listed = 0;
+    const fg_counting *c = &x->program->gate.counts[number];
+    add_part(x, "add", c->add, 1, &listed, out);
+    add_part(x, "take", c->take, 1, &listed, out);
+    add_part(x, "zero", c->zero, 1, &listed, out);
+    if (!listed) fg_buffer_add_c(out, "nothing is counted");
+}
+
+static void pulse_reason(const fg_explainer *x, uint16_t slot, uint16_t number, int depth, fg_buffer *out)
+{
+    int listed = 0;
+    const fg_pulsing *p = &x->program->gate.pulses[number];
+    if (p->stop != FG_NONE_OF_THEM) add_part(x, "stop", p->stop, depth, &listed, out);
+    if (!listed && now(x, slot) == FG_YES) add_part(x, "start", p->start, depth, &listed, out);
+    if (listed) return;
+    fg_buffer_add_c(out, now(x, slot) == FG_YES ? "it has begun and is not over" : "it is over, or has not started");
+}
+
+/* What stands behind a word: `X for T`, `X starts`. */
+static void behind_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, int depth, fg_buffer *out)
+{
+    const fg_verdict answer = now(x, slot);
+    long_form(x, op->a, depth, out);
+    if (op->kind == FG_OP_FOR) {
+        fg_buffer_add_c(out, answer == FG_NO && now(x, op->a) == FG_YES ? ", but not yet for " : ", for ");
+        fg_buffer_add_time(out, x->program->gate.lastings[op->rule]);
+    } else if (answer != FG_UNSURE) {
+        fg_buffer_add_c(out, op->kind == FG_OP_STARTS
+                                 ? (answer == FG_YES ? ", which starts now" : ", which does not start now")
+                                 : (answer == FG_YES ? ", which ends now" : ", which does not end now"));
+    }
+}
+
+static void yes_in_reason(const fg_explainer *x, const fg_op *op, fg_buffer *out)
+{
+    const uint16_t *slots = &x->program->gate.slots[op->rule];
+    int yes = 0;
+    for (uint16_t i = 0; i < op->b; i++) yes += now(x, slots[i]) == FG_YES;
+    fg_buffer_add_number(out, yes);
+    fg_buffer_add_c(out, " of ");
+    fg_buffer_add_number(out, op->b);
+    fg_buffer_add_c(out, " are yes, at least ");
+    fg_buffer_add_number(out, op->a);
+    fg_buffer_add_c(out, " needed");
+}
+
+static void plays_reason(const fg_explainer *x, const fg_op *op, fg_buffer *out)
+{
+    const uint16_t played = fg_output_plays(x->run, op->a);
+    fg_buffer_add(out, x->outputs[op->a]->name);
+    fg_buffer_add_c(out, " plays ");
+    fg_buffer_add(out, played == FG_NONE_OF_THEM ? (fg_text){"nothing", 7} : x->sequences[played]->name);
+    fg_buffer_add_c(out, " (");
+    fg_explain(x, x->outputs[op->a], out);
     fg_buffer_add_c(out, ")");
 }
 
@@ -360,6 +488,21 @@ static void reason(const fg_explainer *x, uint16_t slot, int depth, fg_buffer *o
         return;
     case FG_OP_UNSURE: long_form(x, op->a, depth, out); return;
     case FG_OP_OUTPUT_IS: output_is_reason(x, op, out); return;
+    case FG_OP_OUTPUT_PLAYS: plays_reason(x, op, out); return;
+    case FG_OP_COMPARE_COUNT: compare_count_reason(x, op, slot, out); return;
+    case FG_OP_AT_LEAST: yes_in_reason(x, op, out); return;
+    case FG_OP_PREVIOUSLY:
+        fg_buffer_add_c(out, now(x, slot) == FG_YES  ? "it was yes one step ago"
+                             : now(x, slot) == FG_NO ? "it was no one step ago"
+                                                     : "it was unsure one step ago");
+        return;
+    case FG_OP_FOR:
+    case FG_OP_STARTS:
+    case FG_OP_ENDS: behind_reason(x, op, slot, depth, out); return;
+    case FG_OP_LATCH: latch_reason(x, op, slot, depth, out); return;
+    case FG_OP_COUNT: count_reason(x, op->rule, out); return;
+    case FG_OP_PULSE: pulse_reason(x, slot, op->rule, depth, out); return;
+    case FG_OP_OUTPUT: return;
     }
 }
 
@@ -375,13 +518,33 @@ void fg_explain_slot(const fg_explainer *x, uint16_t slot, fg_buffer *out)
 
 /* ---- outputs ---- */
 
+/* What moves the level of a row by itself. */
+static void add_movement(const fg_explainer *x, const fg_row *row, fg_buffer *out)
+{
+    const fg_gate *gate = &x->program->gate;
+    if (row->level.form == FG_FORM_PLAY) {
+        fg_buffer_add_c(out, "; plays ");
+        fg_buffer_add(out, x->sequences[row->level.number]->name);
+    } else if (row->level.form == FG_FORM_SWEEP) {
+        fg_buffer_add_c(out, "; sweeps");
+    } else if (row->level.form == FG_FORM_FOLLOW) {
+        const fg_follow *follow = &gate->follows[row->level.number];
+        fg_buffer_add_c(out, "; follows ");
+        if (follow->count)
+            add_count(x, follow->source, out);
+        else
+            add_reading(x, follow->source, out);
+    }
+}
+
 static void rest_reason(const fg_explainer *x, const fg_output *output, fg_buffer *out)
 {
     const fg_row *rows = &x->program->gate.rows[output->first_row];
-    int listed = 0;
+    int turned = 0, listed = 0;
     fg_buffer_add_c(out, "rests, no row holds");
+    for (uint16_t i = 0; i < output->row_count; i++) turned += rows[i].when == FG_WHEN && changed(x, rows[i].slot);
     for (uint16_t i = 0; i < output->row_count; i++) {
-        if (rows[i].when != FG_WHEN || (x->before && !changed(x, rows[i].slot))) continue;
+        if (rows[i].when != FG_WHEN || (turned && !changed(x, rows[i].slot))) continue;
         fg_buffer_add_c(out, listed++ ? "; " : ": ");
         fg_explain_slot(x, rows[i].slot, out);
     }
@@ -423,6 +586,7 @@ static void output_reason(const fg_explainer *x, const fg_declared *d, fg_buffer
     } else {
         fg_buffer_add_c(out, state->row ? "no row above it holds" : "always");
     }
+    add_movement(x, row, out);
 }
 
 void fg_explain(const fg_explainer *x, const fg_declared *d, fg_buffer *out)

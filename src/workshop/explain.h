@@ -7,7 +7,7 @@
 typedef struct fg_explainer {
     const fg_program *program;
     const fg_declared **slot_owners; /* the name whose slot it is, or NULL */
-    const fg_declared **sensors, **flags;
+    const fg_declared **sensors, **flags, **counts, **outputs, **sequences;
     const fg_run *run;
     const fg_verdict *before; /* the answers one step ago; NULL at the first step */
 } fg_explainer;

@@ -27,26 +27,93 @@ fg_status fg_file_read(const char *path, size_t most, fg_text *text, fg_mistake 
     return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "is longer than %zu MB; is it the right file?", most >> 20);
 }
 
-static fg_status compile(fg_gate_file *file, const fg_setting *settings, size_t setting_count, int32_t trial,
-                         fg_mistake *mistake)
-{
-    fg_language_input input = {file->text, settings, setting_count, trial};
-    for (size_t size = 64 * file->text.size + (1 << 16);; size *= 2) {
-        free(file->memory);
-        file->memory = malloc(size);
-        if (!file->memory)
-            return fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory to read it");
-        fg_status status = fg_language_compile(&input, file->memory, size, &file->program);
-        if (status != FG_ERROR_MEMORY) return status;
-    }
-}
-
 static char *copy_of(const char *text)
 {
     size_t size = strlen(text) + 1;
     char *copy = malloc(size);
     if (copy) memcpy(copy, text, size);
     return copy;
+}
+
+/* ---- includes ---- */
+
+/* What a gate file reads besides itself: kept until it is closed. */
+typedef struct fg_included {
+    struct fg_included *next;
+    char *name;
+    fg_text text;
+} fg_included;
+
+char *fg_file_beside(const char *file, fg_text name)
+{
+    const char *slash = strrchr(file, '/');
+    const bool rooted = name.size && name.at[0] == '/';
+    const size_t folder = slash && !rooted ? (size_t)(slash - file) + 1 : 0;
+    char *path = malloc(folder + name.size + 1);
+    if (!path) return NULL;
+    memcpy(path, file, folder);
+    memcpy(path + folder, name.at, name.size);
+    path[folder + name.size] = '\0';
+    return path;
+}
+
+static bool read_include(void *context, fg_text path, fg_text from, fg_source *source)
+{
+    enum { MOST = 16 << 20 };
+    fg_gate_file *file = context;
+    fg_mistake unheard;
+    fg_included *included = calloc(1, sizeof *included);
+    char *base = calloc(1, from.size + 1);
+    if (base && from.size) memcpy(base, from.at, from.size);
+    char *beside = base ? fg_file_beside(base, path) : NULL;
+    char *real = beside ? realpath(beside, NULL) : NULL; /* two ways to one file are one file */
+    bool good = included && real && fg_file_read(beside, MOST, &included->text, &unheard) == FG_OK;
+    free(base);
+    free(real);
+    if (!good) {
+        free(beside);
+        free(included);
+        return false;
+    }
+    included->name = beside;
+    included->next = file->included;
+    file->included = included;
+    *source = (fg_source){{beside, strlen(beside)}, included->text};
+    return true;
+}
+
+static void forget_includes(fg_gate_file *file)
+{
+    while (file->included) {
+        fg_included *first = file->included;
+        file->included = first->next;
+        free(first->name);
+        free((char *)first->text.at);
+        free(first);
+    }
+}
+
+/* ---- gate files ---- */
+
+static fg_status compile(fg_gate_file *file, const fg_setting *settings, size_t setting_count, int32_t trial,
+                         fg_mistake *mistake)
+{
+    const fg_language_input input = {.text = file->text,
+                                     .name = {file->path, strlen(file->path)},
+                                     .settings = settings,
+                                     .setting_count = setting_count,
+                                     .trial = trial,
+                                     .read = read_include,
+                                     .context = file};
+    for (size_t size = 64 * file->text.size + (1 << 16);; size *= 2) {
+        free(file->memory);
+        forget_includes(file);
+        file->memory = malloc(size);
+        if (!file->memory)
+            return fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory to read it");
+        fg_status status = fg_language_compile(&input, file->memory, size, &file->program);
+        if (status != FG_ERROR_MEMORY) return status;
+    }
 }
 
 fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setting *settings, size_t setting_count,
@@ -79,5 +146,6 @@ void fg_gate_file_close(fg_gate_file *file)
     free(file->path);
     free(file->owned);
     free(file->memory);
+    forget_includes(file);
     *file = (fg_gate_file){0};
 }

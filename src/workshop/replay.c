@@ -27,6 +27,9 @@ typedef struct player {
     void *memory;
     fg_run *run;
     fg_verdict *before;
+    fg_value *counts_before;
+    fg_buffer *texts_before; /* what each output was at, in its one form */
+    fg_buffer text;
     fg_explainer explainer;
     fg_buffer because;
 
@@ -41,38 +44,72 @@ typedef struct player {
 
 /* ---- reports ---- */
 
-/* Did this name change, and if so from what to what? `was` and `is` are room for levels. */
-static bool change_of(const player *p, const fg_declared *d, fg_change *change, char *was, char *is)
+/* The level of an output in its one form. */
+static fg_text output_text(player *p, uint16_t output)
 {
-    if (fg_kind_is_output(d->kind)) {
-        const fg_output_state *state = fg_output_at(p->run, d->index);
-        if (!state->changed) return false;
-        change->was = (fg_text){was, fg_level_text(&state->before, was)};
-        change->is = (fg_text){is, fg_level_text(&state->level, is)};
-        return true;
-    }
-    if (d->slot == FG_SLOT_NONE) return false;
+    const size_t size = fg_output_text(p->run, output, NULL, 0);
+    fg_buffer *b = &p->text;
+    b->size = 0;
+    fg_buffer_room(b, size);
+    if (!b->full) b->size = fg_output_text(p->run, output, b->text, size);
+    return fg_buffer_text(b);
+}
+
+static bool same(fg_text a, fg_text b) { return a.size == b.size && (!a.size || !memcmp(a.at, b.at, a.size)); }
+
+/* Did this output change, and if so from what to what? `was` lives in `texts_before` until it is replaced. */
+static bool output_changed(player *p, const fg_declared *d, fg_change *change)
+{
+    if (!fg_output_at(p->run, d->index)->changed) return false;
+    change->was = fg_buffer_text(&p->texts_before[d->index]);
+    change->is = output_text(p, d->index);
+    return !p->stepped || !same(change->was, change->is);
+}
+
+static bool count_changed(const player *p, const fg_declared *d, fg_change *change, char *was, char *is)
+{
+    const fg_value before = p->counts_before[d->index], now = fg_count_value(p->run, d->index);
+    change->was = (fg_text){was, fg_value_write(before, 0, was)};
+    change->is = (fg_text){is, fg_value_write(now, 0, is)};
+    return !p->stepped || before != now;
+}
+
+static bool answer_changed(const player *p, const fg_declared *d, fg_change *change)
+{
     const fg_verdict before = p->before[d->slot], now = fg_answer(p->run, d->slot);
+    if (p->stepped && before == now) return false;
     change->was = fg_answer_text(d, before);
     change->is = fg_answer_text(d, now);
-    return !p->stepped || before != now;
+    return true;
+}
+
+static bool changed(player *p, const fg_declared *d, fg_change *change, char *was, char *is)
+{
+    if (fg_kind_is_output(d->kind)) return output_changed(p, d, change);
+    if (d->kind == FG_KIND_COUNT) return count_changed(p, d, change, was, is);
+    return d->slot != FG_SLOT_NONE && answer_changed(p, d, change);
 }
 
 static bool report_changes(player *p, int64_t t_ms)
 {
     p->explainer.before = p->stepped ? p->before : NULL;
     for (uint32_t i = 0; i < p->program->declared_count; i++) {
-        char was[FG_LEVEL_TEXT_SIZE], is[FG_LEVEL_TEXT_SIZE];
+        char was[FG_VALUE_TEXT_SIZE], is[FG_VALUE_TEXT_SIZE];
         const fg_declared *d = &p->program->declared[i];
         fg_change change = {.t_ms = t_ms, .declared = d};
-        if (!change_of(p, d, &change, was, is)) continue;
+        if (!changed(p, d, &change, was, is)) continue;
         p->report->changes++;
-        if (!p->observer->change) continue;
-        if (!p->stepped) change.was = (fg_text){0};
-        p->because.size = 0;
-        fg_explain(&p->explainer, d, &p->because);
-        change.because = fg_buffer_text(&p->because);
-        if (!p->observer->change(p->observer->context, &change)) return false;
+        if (p->observer->change) {
+            if (!p->stepped) change.was = (fg_text){0};
+            p->because.size = 0;
+            fg_explain(&p->explainer, d, &p->because);
+            change.because = fg_buffer_text(&p->because);
+            if (!p->observer->change(p->observer->context, &change)) return false;
+        }
+        if (!fg_kind_is_output(d->kind)) continue;
+        const fg_buffer old = p->texts_before[d->index];
+        p->texts_before[d->index] = p->text;
+        p->text = old;
     }
     return true;
 }
@@ -80,24 +117,33 @@ static bool report_changes(player *p, int64_t t_ms)
 static void count_faulty(player *p)
 {
     const fg_gate *gate = &p->program->gate;
-    for (uint16_t i = 0; i < gate->sensor_count; i++) p->report->faulty_steps += !fg_sensor_at(p->run, i)->ok;
-    for (uint16_t i = 0; i < gate->flag_count; i++)
+    for (uint16_t i = 0; i < gate->count.sensors; i++) p->report->faulty_steps += !fg_sensor_at(p->run, i)->ok;
+    for (uint16_t i = 0; i < gate->count.flags; i++)
         p->report->faulty_steps += fg_flag_at(p->run, i)->heard != FG_HEARD_VALUE;
+}
+
+static bool counts_changed(const player *p)
+{
+    for (uint16_t i = 0; i < p->program->gate.count.counts; i++)
+        if (p->counts_before[i] != fg_count_value(p->run, i)) return true;
+    return false;
 }
 
 static bool step_at(player *p, int64_t t_ms, bool last)
 {
-    const size_t answers = p->program->gate.op_count;
+    const fg_gate_counts *n = &p->program->gate.count;
     const size_t written = p->sim.event_count;
     p->sim.now = (fg_time)((uint64_t)p->first_ms + (uint64_t)t_ms);
     (void)fg_port_step(&p->port, p->run);
     p->report->steps++;
     count_faulty(p);
-    bool quiet = p->stepped && p->sim.event_count == written && !memcmp(p->before, fg_answers(p->run), answers);
+    bool quiet = p->stepped && p->sim.event_count == written && !memcmp(p->before, fg_answers(p->run), n->ops) &&
+                 !counts_changed(p);
     bool go_on = quiet || report_changes(p, t_ms);
     if (go_on && p->observer->step)
         go_on = p->observer->step(p->observer->context, p->run, p->stepped ? p->before : NULL, t_ms, last);
-    memcpy(p->before, fg_answers(p->run), answers + p->program->gate.watched_count);
+    memcpy(p->before, fg_answers(p->run), (size_t)n->ops + n->watched);
+    for (uint16_t i = 0; i < n->counts; i++) p->counts_before[i] = fg_count_value(p->run, i);
     p->stepped = true;
     p->stopped = !go_on;
     return go_on;
@@ -249,7 +295,7 @@ static bool take_column(player *p, size_t i, fg_text name, const fg_declared **o
     const fg_gate *gate = &p->program->gate;
     if (!d) return true;
     const bool flag = d->kind == FG_KIND_FLAG;
-    const uint16_t input = (uint16_t)(d->index + (flag ? gate->sensor_count : 0));
+    const uint16_t input = (uint16_t)(d->index + (flag ? gate->count.sensors : 0));
     if (counts && !gate->sensors[d->index].line_count) {
         fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
                        "the column '%.*s' holds counts, but the sensor has no 'raw ... reads' to make units of them",
@@ -283,7 +329,7 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
         const fg_declared *d = &p->program->declared[i];
         if (d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_FLAG) continue;
         inputs++;
-        if (owners[d->index + (d->kind == FG_KIND_FLAG ? p->program->gate.sensor_count : 0)]) continue;
+        if (owners[d->index + (d->kind == FG_KIND_FLAG ? p->program->gate.count.sensors : 0)]) continue;
         p->report->unread_count++;
         list_name(p->report->unread, sizeof p->report->unread, d->name);
     }
@@ -303,12 +349,15 @@ static bool start(player *p)
 {
     const fg_gate *gate = &p->program->gate;
     const size_t size = fg_run_size(gate);
-    p->sim.input_count = (uint16_t)(gate->sensor_count + gate->flag_count);
-    p->sim.output_count = gate->output_count;
+    p->sim.input_count = (uint16_t)(gate->count.sensors + gate->count.flags);
+    p->sim.output_count = gate->count.outputs;
     p->sim.inputs = calloc((size_t)p->sim.input_count + 1, sizeof *p->sim.inputs);
     p->sim.outputs = calloc((size_t)p->sim.output_count + 1, sizeof *p->sim.outputs);
-    p->before = calloc((size_t)gate->op_count + gate->watched_count + 1, 1);
+    p->before = calloc((size_t)gate->count.ops + gate->count.watched + 1, 1);
     p->memory = malloc(size);
+    p->counts_before = calloc((size_t)gate->count.counts + 1, sizeof *p->counts_before);
+    p->texts_before = calloc((size_t)gate->count.outputs + 1, sizeof *p->texts_before);
+    if (!p->counts_before || !p->texts_before) return false;
     if (!p->sim.inputs || !p->sim.outputs || !p->before || !p->memory) return false;
     if (fg_run_start(gate, p->memory, size, &p->run) != FG_OK) return false;
     fg_sim_start(&p->sim, 0);
@@ -321,6 +370,11 @@ static void finish(player *p)
 {
     fg_explainer_end(&p->explainer);
     fg_buffer_free(&p->because);
+    fg_buffer_free(&p->text);
+    for (uint16_t i = 0; p->texts_before && i < p->program->gate.count.outputs; i++)
+        fg_buffer_free(&p->texts_before[i]);
+    free(p->texts_before);
+    free(p->counts_before);
     free(p->columns);
     free(p->memory);
     free(p->before);

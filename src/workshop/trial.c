@@ -13,8 +13,9 @@ typedef struct watcher {
     bool looked;     /* it was put to the test at least once */
     bool stepped;    /* there was a step before */
     fg_verdict last; /* the answer at the step before; of `changes` and `goes` the last sure one */
-    int64_t off_by;  /* how far from its time it began */
-    uint32_t count;  /* changes, or labels matched */
+    fg_value last_count;
+    int64_t off_by; /* how far from its time it began */
+    uint32_t count; /* changes, or labels matched */
     fg_buffer because;
 } watcher;
 
@@ -133,6 +134,9 @@ static void watch_changes(trial_run *r, watcher *w, const fg_run *run)
     bool changed;
     if (fg_kind_is_output(d->kind)) {
         changed = fg_output_at(run, d->index)->changed && w->looked;
+    } else if (d->kind == FG_KIND_COUNT) {
+        changed = w->looked && fg_count_value(run, d->index) != w->last_count;
+        w->last_count = fg_count_value(run, d->index);
     } else {
         const fg_verdict answer = fg_answer(run, d->slot);
         if (answer == FG_UNSURE) return;
@@ -287,24 +291,11 @@ static void finish(trial_run *r, watcher *w, int64_t end_ms)
 
 static fg_text expectation_text(const fg_gate_file *file, const fg_expect *e)
 {
-    fg_text text = {file->text.at + e->span.at, e->span.size};
+    fg_text text = {file->program.sources[e->span.source].text.at + e->span.at, e->span.size};
     const size_t word = strlen("expect");
     if (text.size > word) text = (fg_text){text.at + word, text.size - word};
     while (text.size && (text.at[0] == ' ' || text.at[0] == '\t')) text = (fg_text){text.at + 1, text.size - 1};
     return text;
-}
-
-/* A file named in a gate stands beside the gate, unless its path begins at the root. */
-static char *beside(const char *gate, fg_text name)
-{
-    const char *slash = strrchr(gate, '/');
-    size_t folder = slash && !(name.size && name.at[0] == '/') ? (size_t)(slash - gate) + 1 : 0;
-    char *path = malloc(folder + name.size + 1);
-    if (!path) return NULL;
-    memcpy(path, gate, folder);
-    memcpy(path + folder, name.at, name.size);
-    path[folder + name.size] = '\0';
-    return path;
 }
 
 static void report(trial_run *r, const fg_trial_observer *observer, const fg_replay_report *replayed)
@@ -313,12 +304,13 @@ static void report(trial_run *r, const fg_trial_observer *observer, const fg_rep
     for (uint32_t i = 0; i < r->trial->expect_count; i++) {
         watcher *w = &r->watchers[i];
         finish(r, w, replayed->length_ms);
-        const fg_trial_result result = {.trial = r->trial,
-                                        .expect = w->expect,
-                                        .line = fg_text_place(r->file->text, w->expect->span.at).line,
-                                        .expectation = expectation_text(r->file, w->expect),
-                                        .outcome = w->outcome,
-                                        .because = fg_buffer_text(&w->because)};
+        const fg_trial_result result = {
+            .trial = r->trial,
+            .expect = w->expect,
+            .line = fg_text_place(r->file->program.sources[w->expect->span.source].text, w->expect->span.at).line,
+            .expectation = expectation_text(r->file, w->expect),
+            .outcome = w->outcome,
+            .because = fg_buffer_text(&w->because)};
         observer->result(observer->context, &result);
     }
 }
@@ -352,7 +344,11 @@ fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, siz
     if (status == FG_OK) {
         trial_run r = {.file = &own, .trial = &own.program.trials[trial]};
         r.watchers = calloc((size_t)r.trial->expect_count + 1, sizeof *r.watchers);
-        char *readings = beside(file->path, r.trial->readings);
+        const fg_text named =
+            own.program.sources[r.trial->span.source].name; /* a trial may stand in an included file */
+        char gate_path[512];
+        snprintf(gate_path, sizeof gate_path, "%.*s", (int)named.size, named.at);
+        char *readings = fg_file_beside(gate_path, r.trial->readings);
         if (r.watchers && readings)
             status = play(&r, readings, observer, mistake);
         else
@@ -360,8 +356,10 @@ fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, siz
         if (status == FG_ERROR_FILE) { /* say where the gate asks for it */
             char text[sizeof mistake->text];
             memcpy(text, mistake->text, sizeof text);
-            fg_mistake_set(mistake, status, file->path, fg_text_place(own.text, r.trial->readings_span.at).line,
-                           "the readings '%s' %s; a recording stands beside the gate file", readings, text);
+            fg_mistake_set(
+                mistake, status, gate_path,
+                fg_text_place(own.program.sources[r.trial->span.source].text, r.trial->readings_span.at).line,
+                "the readings '%s' %s; a recording stands beside the gate file", readings, text);
         }
         free(r.watchers);
         free(readings);

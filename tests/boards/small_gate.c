@@ -26,7 +26,7 @@ static const fg_sensor sensors[] = {
     {.decimals = 1},
     {.circle = 360},
 };
-static const fg_flag flags[] = {{false}};
+static const fg_flag flags[] = {{.inverted = false}};
 
 static const fg_band tides[] = {FG_BAND_UNDER(200, 30, 0), FG_BAND(200, 599, 30, 1), FG_BAND(600, 1399, 30, 2),
                                 FG_BAND_FROM(1400, 30, 3)};
@@ -58,33 +58,37 @@ static const fg_op ops[] = {
     {FG_OP_AND, 0, 7, 15},                    /* 16: gale and 15 */
     {FG_OP_SENSOR_FAULTY, SMALL_DEPTH, 0, 0}, /* 17 */
     {FG_OP_COMPARE, 0, SMALL_BILGE, 0},       /* 18: bilge under 2 */
+    {FG_OP_OUTPUT, SMALL_GREEN, 0, 0},        /* 19 */
+    {FG_OP_OUTPUT, SMALL_BOOM, 0, 0},         /* 20 */
+    {FG_OP_OUTPUT, SMALL_HORN, 0, 0},         /* 21 */
+    {FG_OP_OUTPUT, SMALL_PUMP, 0, 0},         /* 22 */
 };
 
 static const fg_row rows[] = {
-    {{FG_FORM_ON, 100, 0, 0}, 12, FG_WHEN},
-    {{FG_FORM_ON, 40, 0, FG_COLOUR(FG_COLOUR_NAMED, 0xffbf00)}, 0, FG_IF_UNSURE},
-    {{FG_FORM_ON, 100, 0, 0}, 14, FG_WHEN},
-    {{FG_FORM_TONE, 100, 880, 0}, 16, FG_WHEN},
-    {{FG_FORM_TONE, 30, 440, 0}, 17, FG_WHEN},
-    {{FG_FORM_FORWARD, 80, 0, 0}, 8, FG_WHEN},
-    {{FG_FORM_STOP, 0, 0, 0}, 0, FG_IF_UNSURE},
-    {{FG_FORM_BACK, 10, 0, 0}, 18, FG_WHEN},
+    {.level = {FG_FORM_ON, 100, 0, 0}, .slot = 12, .when = FG_WHEN},
+    {.level = {FG_FORM_ON, 40, 0, FG_COLOUR(FG_COLOUR_NAMED, 0xffbf00)}, .when = FG_IF_UNSURE},
+    {.level = {FG_FORM_ON, 100, 0, 0}, .slot = 14, .when = FG_WHEN},
+    {.level = {FG_FORM_TONE, 100, 880, 0}, .slot = 16, .when = FG_WHEN},
+    {.level = {FG_FORM_TONE, 30, 440, 0}, .slot = 17, .when = FG_WHEN},
+    {.level = {FG_FORM_FORWARD, 80, 0, 0}, .slot = 8, .when = FG_WHEN},
+    {.level = {FG_FORM_STOP, 0, 0, 0}, .when = FG_IF_UNSURE},
+    {.level = {FG_FORM_BACK, 10, 0, 0}, .slot = 18, .when = FG_WHEN},
 };
 static const fg_output outputs[] = {
-    {0, 2, FG_LAMP, false, {.form = FG_FORM_OFF}},
-    {2, 1, FG_RELAY, true, {.form = FG_FORM_OFF}},
-    {3, 2, FG_BUZZER, false, {.form = FG_FORM_QUIET}},
-    {5, 3, FG_MOTOR, true, {.form = FG_FORM_STOP}},
+    {.first_row = 0, .row_count = 2, .kind = FG_LAMP, .rest = {.form = FG_FORM_OFF}},
+    {.first_row = 2, .row_count = 1, .kind = FG_RELAY, .guarded = true, .rest = {.form = FG_FORM_OFF}},
+    {.first_row = 3, .row_count = 2, .kind = FG_BUZZER, .rest = {.form = FG_FORM_QUIET}},
+    {.first_row = 5, .row_count = 3, .kind = FG_MOTOR, .guarded = true, .rest = {.form = FG_FORM_STOP}},
 };
 
 const fg_gate small_gate = {
-    .op_count = sizeof ops / sizeof *ops,
-    .sensor_count = SMALL_SENSORS,
-    .flag_count = 1,
-    .threshold_count = 1,
-    .hysteresis_count = 1,
-    .bands_count = 2,
-    .output_count = SMALL_OUTPUTS,
+    .count = {.ops = sizeof ops / sizeof *ops,
+              .sensors = SMALL_SENSORS,
+              .flags = 1,
+              .thresholds = 1,
+              .hysteresis = 1,
+              .bands = 2,
+              .outputs = SMALL_OUTPUTS},
     .ops = ops,
     .sensors = sensors,
     .flags = flags,
@@ -119,8 +123,8 @@ static uint32_t dice(player *p, uint32_t sides)
 static void step(player *p)
 {
     fg_step(p->run, p->now);
-    for (uint16_t i = 0; i < p->gate->op_count; i++) mix(p, fg_answer(p->run, i));
-    for (uint16_t i = 0; i < p->gate->output_count; i++) {
+    for (uint16_t i = 0; i < p->gate->count.ops; i++) mix(p, fg_answer(p->run, i));
+    for (uint16_t i = 0; i < p->gate->count.outputs; i++) {
         const fg_level *level = &fg_output_at(p->run, i)->level;
         mix(p, level->form);
         mix(p, level->percent);
@@ -177,6 +181,6 @@ uint32_t small_gate_hash(const fg_gate *gate, fg_run *run, fg_time from)
 {
     player p = {gate, run, from, 2166136261u, 2463534242u, 0};
     for (int round = 0; round < 3; round++)
-        for (uint16_t i = 0; i < gate->op_count; i++) around_rule(&p, &gate->ops[i]);
+        for (uint16_t i = 0; i < gate->count.ops; i++) around_rule(&p, &gate->ops[i]);
     return p.hash;
 }

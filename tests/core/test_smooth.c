@@ -89,10 +89,10 @@ static const struct {
 START_TEST(test_sensor)
 {
     fg_sensor_state state = {.newest = conditioned[_i].newest, .heard = FG_HEARD_VALUE};
-    ck_assert_int_eq(fg_sensor_step(conditioned[_i].sensor, &state, 0), conditioned[_i].ok);
+    ck_assert_int_eq(fg_sensor_step(conditioned[_i].sensor, &state, NULL, FG_NO, 0), conditioned[_i].ok);
     ck_assert_int_eq(state.value, conditioned[_i].value);
     state.heard = FG_HEARD_FAULT;
-    ck_assert(!fg_sensor_step(conditioned[_i].sensor, &state, 0));
+    ck_assert(!fg_sensor_step(conditioned[_i].sensor, &state, NULL, FG_NO, 0));
 }
 END_TEST
 

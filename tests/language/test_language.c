@@ -15,7 +15,8 @@ static fg_text text_of(const char *text) { return (fg_text){text, strlen(text)};
 static fg_status compile(const char *text, const fg_setting *settings, size_t count, int32_t trial, void **memory,
                          fg_program *program)
 {
-    const fg_language_input input = {text_of(text), settings, count, trial};
+    const fg_language_input input = {
+        .text = text_of(text), .settings = settings, .setting_count = count, .trial = trial};
     *memory = malloc(ROOM);
     return fg_language_compile(&input, *memory, ROOM, program);
 }
@@ -23,7 +24,7 @@ static fg_status compile(const char *text, const fg_setting *settings, size_t co
 /* However little memory is lent, the answer is FG_ERROR_MEMORY and nothing outside it is touched. */
 START_TEST(test_every_size_of_memory)
 {
-    const fg_language_input input = {text_of(small_gate_text), NULL, 0, FG_NO_TRIAL};
+    const fg_language_input input = {.text = text_of(small_gate_text), .trial = FG_NO_TRIAL};
     fg_program program;
     size_t enough = 0;
     for (size_t size = 0; !enough; size += size < 4096 ? 16 : 400) {
@@ -41,8 +42,8 @@ START_TEST(test_arguments)
 {
     _Alignas(16) unsigned char memory[64];
     fg_program program;
-    const fg_language_input input = {text_of("flag key"), NULL, 0, FG_NO_TRIAL},
-                            large = {{"", FG_SOURCE_MOST_BYTES + 1}, NULL, 0, FG_NO_TRIAL};
+    const fg_language_input input = {.text = text_of("flag key"), .trial = FG_NO_TRIAL},
+                            large = {.text = {"", FG_SOURCE_MOST_BYTES + 1}, .trial = FG_NO_TRIAL};
     ck_assert_int_eq(fg_language_compile(NULL, memory, sizeof memory, &program), FG_ERROR_ARGUMENT);
     ck_assert_int_eq(fg_language_compile(&input, NULL, 0, &program), FG_ERROR_ARGUMENT);
     ck_assert_int_eq(fg_language_compile(&input, memory, sizeof memory, NULL), FG_ERROR_ARGUMENT);
@@ -57,7 +58,7 @@ START_TEST(test_same_as_by_hand)
     fg_program program;
     fg_run *by_hand, *compiled;
     ck_assert_int_eq(compile(small_gate_text, NULL, 0, FG_NO_TRIAL, &memory, &program), FG_OK);
-    ck_assert_int_eq(program.gate.output_count, small_gate.output_count);
+    ck_assert_int_eq(program.gate.count.outputs, small_gate.count.outputs);
     ck_assert_int_eq(fg_run_start(&small_gate, a, 2048, &by_hand), FG_OK);
     ck_assert_int_eq(fg_run_start(&program.gate, b, 2048, &compiled), FG_OK);
     for (int step = 0; step < 4000; step++) {
@@ -204,7 +205,7 @@ START_TEST(test_long_chains)
                 size += (size_t)sprintf(text + size, forms[form], k, k - 1);
             }
             strcpy(text + size, ends[form]);
-            const fg_language_input input = {text_of(text), NULL, 0, FG_NO_TRIAL};
+            const fg_language_input input = {.text = text_of(text), .trial = FG_NO_TRIAL};
             fg_status status = fg_language_compile(&input, memory, (size_t)64 << 20, &program);
             if (form == 1 && backwards) /* hanging by a thread of ten thousand: refused, not followed for ever */
                 ck_assert_int_eq(status, FG_ERROR_GATE);
@@ -238,7 +239,7 @@ START_TEST(test_countless_mistakes)
     char *text = malloc(1000000);
     size_t size = 0;
     while (size < 900000) size += (size_t)sprintf(text + size, "flag 5\nflag same\n");
-    const fg_language_input input = {{text, size}, NULL, 0, FG_NO_TRIAL};
+    const fg_language_input input = {.text = {text, size}, .trial = FG_NO_TRIAL};
     ck_assert_int_eq(fg_language_compile(&input, memory, (size_t)64 << 20, &program), FG_ERROR_GATE);
     ck_assert_uint_eq(program.finding_count, FG_FINDINGS_MOST);
     ck_assert_uint_eq(program.finding_count + program.unlisted_count, program.error_count);

@@ -1,0 +1,125 @@
+/* What moves by itself while a row holds: sequences, sweeps, and lines that follow a sensor. */
+#include "run.h"
+#include "wide.h"
+
+/* ---- follow ---- */
+
+bool fg_follow_value(const fg_run *run, uint16_t number, int32_t *value)
+{
+    const fg_follow *f = &run->gate->follows[number];
+    fg_value at;
+    if (f->count) {
+        at = run->counts[f->source].value;
+    } else {
+        if (!run->sensors[f->source].ok) return false;
+        at = run->sensors[f->source].value;
+    }
+    const bool rises = f->from < f->to;
+    const fg_value lowest = rises ? f->from : f->to, highest = rises ? f->to : f->from;
+    if (at < lowest) at = lowest;
+    if (at > highest) at = highest;
+    int64_t across = (int64_t)f->to - f->from, way = (int64_t)at - f->from, result = 0;
+    if (across < 0) {
+        across = -across;
+        way = -way;
+    }
+    const fg_wide sum = fg_wide_sum(fg_wide_product(f->low, across), fg_wide_product((int64_t)f->high - f->low, way));
+    (void)fg_wide_quotient(sum, across, &result); /* between low and high, so it fits */
+    *value = (int32_t)result;
+    return true;
+}
+
+/* ---- sequences ---- */
+
+bool fg_play_lost(const fg_run *run, uint16_t sequence)
+{
+    const fg_sequence *s = &run->gate->sequences[sequence];
+    for (uint16_t i = 0; i < s->segment_count; i++) {
+        int32_t time;
+        const fg_segment *segment = &run->gate->segments[s->first_segment + i];
+        if (segment->tempo != FG_NONE_OF_THEM && !fg_follow_value(run, segment->tempo, &time)) return true;
+    }
+    return false;
+}
+
+/* How long a segment that begins now lasts. A tempo is at least 1 ms: nothing plays infinitely fast. */
+static fg_time length_of(const fg_run *run, const fg_segment *segment)
+{
+    int32_t time = 0;
+    if (segment->tempo == FG_NONE_OF_THEM) return segment->time;
+    return fg_follow_value(run, segment->tempo, &time) && time > 0 ? (fg_time)time : 1;
+}
+
+static void begin_segment(const fg_run *run, const fg_sequence *s, fg_play_state *play)
+{
+    play->length = length_of(run, &run->gate->segments[s->first_segment + play->segment]);
+}
+
+/* Whole runs that lie in the time that has passed are skipped in one go: a step that comes a day late costs no more. */
+static void skip_runs(const fg_run *run, const fg_sequence *s, fg_play_state *play)
+{
+    uint64_t total = 0;
+    for (uint16_t i = 0; i < s->segment_count; i++) total += length_of(run, &run->gate->segments[s->first_segment + i]);
+    if (!total || play->elapsed < total) return;
+    uint64_t runs = play->elapsed / total;
+    if (s->runs && runs > s->runs - play->run) runs = s->runs - play->run;
+    play->run += (uint32_t)runs;
+    play->elapsed -= (fg_time)(runs * total);
+}
+
+static void next_segment(const fg_run *run, const fg_sequence *s, fg_play_state *play)
+{
+    play->elapsed -= play->length;
+    if (++play->segment < s->segment_count) {
+        begin_segment(run, s, play);
+        return;
+    }
+    play->segment = 0;
+    play->run++;
+    skip_runs(run, s, play);
+    play->over = s->runs && play->run >= s->runs;
+    begin_segment(run, s, play);
+}
+
+static fg_level sequence_level(fg_run *run, uint16_t number, fg_play_state *play)
+{
+    const fg_sequence *s = &run->gate->sequences[number];
+    while (!play->over && play->elapsed >= play->length) next_segment(run, s, play);
+    return run->gate->segments[s->first_segment + play->segment].level;
+}
+
+static fg_level sweep_level(const fg_sweep *sweep, fg_play_state *play)
+{
+    play->elapsed %= 2 * sweep->time;
+    const bool back = play->elapsed >= sweep->time;
+    const int64_t from = back ? sweep->b : sweep->a, to = back ? sweep->a : sweep->b;
+    const int64_t at = back ? play->elapsed - sweep->time : play->elapsed;
+    int64_t degrees = 0;
+    (void)fg_wide_quotient(fg_wide_of(from * sweep->time + (to - from) * at), sweep->time, &degrees);
+    return (fg_level){.form = FG_FORM_TURN, .number = (int32_t)degrees};
+}
+
+fg_level fg_play_level(fg_run *run, const fg_row *row, fg_play_state *play)
+{
+    const uint16_t number = (uint16_t)row->level.number;
+    if (row->level.form == FG_FORM_SWEEP) return sweep_level(&run->gate->sweeps[number], play);
+    return sequence_level(run, number, play);
+}
+
+void fg_play_pass(fg_play_state *play, fg_time time)
+{
+    play->elapsed = play->elapsed + time < time ? UINT32_MAX : play->elapsed + time;
+}
+
+void fg_play_take_over(fg_run *run, const fg_row *row, fg_play_state *play)
+{
+    const bool sweep = row->level.form == FG_FORM_SWEEP;
+    const fg_sequence *s = sweep ? NULL : &run->gate->sequences[row->level.number];
+    if (play->begun && sweep) return;
+    if (play->begun && s->resumes) {
+        (void)sequence_level(run, (uint16_t)row->level.number, play); /* it may have ended as the other row won */
+        if (!play->over) return;
+    }
+    *play = (fg_play_state){.begun = true};
+    if (s) begin_segment(run, s, play);
+}

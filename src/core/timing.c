@@ -1,0 +1,65 @@
+/* The rules that work on answers instead of readings: for, starts, ends, latch, count, pulse. */
+#include <ficklegate/rules.h>
+
+fg_verdict fg_lasting_step(fg_time time, fg_lasting_state *state, fg_verdict answer, fg_time now)
+{
+    if (answer != FG_YES) {
+        state->running = state->lasted = false;
+        return answer;
+    }
+    if (!state->running) {
+        state->running = true;
+        state->since = now;
+    }
+    state->lasted = state->lasted || now - state->since >= time;
+    return fg_sure(state->lasted);
+}
+
+fg_verdict fg_edge_step(fg_edge_state *state, fg_verdict answer, fg_verdict to)
+{
+    if (answer == FG_UNSURE) return FG_UNSURE;
+    const bool turned = answer == to && state->last == fg_not(to);
+    state->last = answer;
+    return fg_sure(turned);
+}
+
+fg_verdict fg_latch_step(const fg_latch *rule, fg_latch_state *state, fg_verdict set, fg_verdict clear)
+{
+    if (set == FG_YES && clear == FG_YES)
+        state->on = !rule->clear_wins;
+    else if (set == FG_YES)
+        state->on = true;
+    else if (clear == FG_YES)
+        state->on = false;
+    return fg_sure(state->on);
+}
+
+fg_value fg_count_step(const fg_count *rule, fg_count_state *state, fg_verdict add, fg_verdict take, fg_verdict zero)
+{
+    const bool more = fg_edge_step(&state->add, add, FG_YES) == FG_YES;
+    const bool fewer = fg_edge_step(&state->take, take, FG_YES) == FG_YES;
+    if (!state->begun || zero == FG_YES) state->value = rule->first;
+    const bool counts = state->begun && zero != FG_YES;
+    state->begun = true;
+    if (counts && more && !fewer && state->value < rule->high) state->value++;
+    if (counts && fewer && !more && state->value > rule->low) state->value--;
+    return state->value;
+}
+
+fg_verdict fg_pulse_step(const fg_pulse *rule, fg_pulse_state *state, fg_verdict start, fg_time length,
+                         fg_verdict again, fg_verdict stop, fg_time now)
+{
+    const bool starts = fg_edge_step(&state->start, start, FG_YES) == FG_YES;
+    const bool asked = fg_edge_step(&state->again, again, FG_YES) == FG_YES;
+    if (state->running && (stop != FG_NO || now - state->since >= state->length)) {
+        state->running = false;
+        state->spent = rule->again;
+    }
+    if (asked && !state->running) state->spent = false;
+    if (starts && stop == FG_NO && length && (state->running ? rule->restarts : !state->spent)) {
+        state->running = true;
+        state->since = now;
+        state->length = length;
+    }
+    return fg_sure(state->running);
+}
