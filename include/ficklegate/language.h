@@ -212,6 +212,7 @@ typedef struct fg_program {
     uint32_t finding_count, error_count, warning_count;
     uint32_t unlisted_count; /* mistakes beyond FG_FINDINGS_MOST */
     size_t memory_used;
+    size_t table_bytes; /* of the gate's tables on this machine, without names and texts */
 } fg_program;
 
 enum { FG_FINDINGS_MOST = 500 };

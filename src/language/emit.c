@@ -372,6 +372,17 @@ static void hand_over(fg_front *f, const uint32_t *counts)
     gate->pieces = t->pieces;
     gate->strings = t->strings;
     f->program->told = t->told;
+    f->program->table_bytes =
+        gate->count.ops * sizeof *t->ops + n->sensors * sizeof *t->sensors + n->flags * sizeof *t->flags +
+        n->thresholds * sizeof *t->thresholds + n->hysteresis * sizeof *t->hysteresis + n->bands * sizeof *t->bands +
+        t->bands_used * sizeof(fg_band) + t->compares_used * sizeof *t->compares + t->labels_used * sizeof *t->labels +
+        n->outputs * sizeof *t->outputs + t->rows_used * sizeof *t->rows + t->terms_used * sizeof *t->terms +
+        t->slots_used * sizeof *t->slots + n->previously * sizeof *t->previously + n->lastings * sizeof *t->lastings +
+        n->latches * sizeof *t->latches + n->counts * sizeof *t->counts + n->pulses * sizeof *t->pulses +
+        t->lasts_used * sizeof *t->lasts + t->follows_used * sizeof *t->follows + t->sweeps_used * sizeof *t->sweeps +
+        counts[FG_KIND_SEQUENCE] * sizeof *t->sequences + t->segments_used * sizeof *t->segments +
+        t->shows_used * sizeof *t->shows + t->lines_used * sizeof *t->lines + t->pieces_used * sizeof *t->pieces +
+        t->strings_used * sizeof *t->strings + sizeof *gate;
 }
 
 static bool take_tables(fg_front *f, fg_tables *t, const uint32_t *counts)
@@ -491,6 +502,7 @@ static void check_rules(fg_front *f)
         if (s->kind == FG_KIND_HYSTERESIS) fg_check_hysteresis(f, s, &t->hysteresis[s->index]);
         if (s->kind == FG_KIND_BANDS) {
             fg_check_bands(f, s, &t->bands[s->index]);
+            t->bands_used += t->bands[s->index].count;
             emit_label_texts(f, s);
         }
         if (s->kind == FG_KIND_COUNT) fg_check_count(f, s);

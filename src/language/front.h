@@ -440,6 +440,8 @@ void fg_check_sum_uses(fg_front *f, fg_symbol *symbol);
 void fg_check_output(fg_front *f, fg_symbol *output);
 void fg_check_count(fg_front *f, fg_symbol *count);
 void fg_check_warnings(fg_front *f);
+void fg_warn_bands(fg_front *f, const fg_symbol *rule, const fg_bands *bands);
+bool fg_check_has_ranges(const fg_symbol *rule);
 void fg_check_threshold(fg_front *f, fg_symbol *rule, fg_threshold *out);
 void fg_check_hysteresis(fg_front *f, fg_symbol *rule, fg_hysteresis *out);
 void fg_check_bands(fg_front *f, fg_symbol *rule, fg_bands *out);
@@ -481,7 +483,7 @@ typedef struct fg_tables {
     fg_string *strings;
     uint32_t ops_used, compares_used, labels_used, patterns_used, rows_used, terms_used, slots_used, previously_used,
         lastings_used, edges_used, lasts_used, follows_used, sweeps_used, segments_used, shows_used, lines_used,
-        pieces_used, strings_used, plays_used, windows_used, window_values_used, text_bytes_used;
+        pieces_used, strings_used, bands_used, plays_used, windows_used, window_values_used, text_bytes_used;
     const fg_node **looked_back; /* the atom of each `previously`, worked out last */
     uint32_t looked_back_done;
 } fg_tables;

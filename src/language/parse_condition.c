@@ -374,6 +374,14 @@ static fg_node *parse_behind(fg_front *f)
     return node;
 }
 
+/* The words behind a condition, without the blanks before them. */
+static fg_text words_of(const fg_front *f, fg_span behind)
+{
+    fg_text text = fg_span_text(f, behind);
+    while (text.size && (text.at[0] == ' ' || text.at[0] == '\t' || text.at[0] == '\n')) text = (fg_text){text.at + 1, text.size - 1};
+    return text;
+}
+
 static void wants_brackets(fg_front *f, const fg_node *inside, fg_span from)
 {
     const fg_node *bare = inside;
@@ -382,8 +390,8 @@ static void wants_brackets(fg_front *f, const fg_node *inside, fg_span from)
     behind.at = bare->span.at + bare->span.size;
     behind.size = inside->span.at + inside->span.size - behind.at;
     fg_say(f, FG_FIND_BRACKETS, fg_span_to_here(f, from), "is this 'not' asked before or after '{}'?",
-           "write (not {}){}, or not ({}{})", fg_span_text(f, behind), fg_span_text(f, bare->span),
-           fg_span_text(f, behind), fg_span_text(f, bare->span), fg_span_text(f, behind));
+           "write (not {}) {}, or not ({} {})", words_of(f, behind), fg_span_text(f, bare->span), words_of(f, behind),
+           fg_span_text(f, bare->span), words_of(f, behind));
 }
 
 static fg_node *parse_negation(fg_front *f, fg_span from)
@@ -429,8 +437,8 @@ static void check_fors(fg_front *f, uint32_t before, const fg_node *chain, const
     behind.at = bare->span.at + bare->span.size;
     behind.size = last->span.at + last->span.size - behind.at;
     fg_say(f, FG_FIND_BRACKETS, fg_span_to_here(f, chain->span),
-           "does '{}' belong to all of this, or to the last part?", "write ({}){}, or put brackets round ({})",
-           fg_span_text(f, behind), fg_span_text(f, front), fg_span_text(f, behind), fg_span_text(f, last->span));
+           "does '{}' belong to all of this, or to the last part?", "write ({}) {}, or put brackets round ({})",
+           words_of(f, behind), fg_span_text(f, front), words_of(f, behind), fg_span_text(f, last->span));
     f->fors = before;
 }
 

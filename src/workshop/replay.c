@@ -284,7 +284,8 @@ static const fg_declared *input_of(const player *p, fg_text name, bool *counts)
         *counts = d && d->kind == FG_KIND_SENSOR;
         if (!*counts) d = NULL;
     }
-    return d && (d->kind == FG_KIND_SENSOR || d->kind == FG_KIND_FLAG) ? d : NULL;
+    if (!d || (d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_FLAG)) return NULL;
+    return d->kind == FG_KIND_SENSOR && p->program->gate.sensors[d->index].term_count ? NULL : d;
 }
 
 /* Gives a column to its sensor or flag; each has one at most. */
@@ -328,6 +329,7 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
     for (uint32_t i = 0; good && i < p->program->declared_count; i++) {
         const fg_declared *d = &p->program->declared[i];
         if (d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_FLAG) continue;
+        if (d->kind == FG_KIND_SENSOR && p->program->gate.sensors[d->index].term_count) continue; /* worked out, not read */
         inputs++;
         if (owners[d->index + (d->kind == FG_KIND_FLAG ? p->program->gate.count.sensors : 0)]) continue;
         p->report->unread_count++;
