@@ -60,12 +60,12 @@ fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer);
 
 /* ---- pictures of rules ---- */
 
-/* A number line of a threshold, hysteresis or bands: who has which readings, to scale, `width` columns wide (40 to 200), with
- * the exact readings below. The text is the caller's to free() as (void *)text.at; FG_ERROR_MEMORY. */
+/* A number line of a threshold, hysteresis or bands: who has which readings, to scale, `width` columns wide (40 to
+ * 200), with the exact readings below. The text is the caller's to free() as (void *)text.at; FG_ERROR_MEMORY. */
 FG_MUST_CHECK fg_status fg_number_line(const fg_program *program, const fg_declared *rule, int width, fg_text *text);
 
-/* How long it takes until each rule believes a clear change: pace, smoothing, settling. A line for each rule that waits, and
- * nothing if none does. The text is the caller's to free() as (void *)text.at; FG_ERROR_MEMORY. */
+/* How long it takes until each rule believes a clear change: pace, smoothing, settling. A line for each rule that
+ * waits, and nothing if none does. The text is the caller's to free() as (void *)text.at; FG_ERROR_MEMORY. */
 FG_MUST_CHECK fg_status fg_delays(const fg_program *program, fg_text *text);
 
 /* ---- recordings ---- */

@@ -155,7 +155,7 @@ static void emit_sequence(fg_front *f, const fg_symbol *s)
     }
     if (repeat && repeat->first && !fg_quantity_steps(f, repeat->first, &slot, &runs)) runs = 1;
     out->runs = (uint32_t)runs;
-    if (!takes_time && !f->error_count)
+    if (!takes_time)
         fg_say(f, FG_FIND_MISSING, s->span, "the sequence {} takes no time", "add a row: LEVEL for TIME", s->name);
 }
 

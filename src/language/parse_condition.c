@@ -378,7 +378,8 @@ static fg_node *parse_behind(fg_front *f)
 static fg_text words_of(const fg_front *f, fg_span behind)
 {
     fg_text text = fg_span_text(f, behind);
-    while (text.size && (text.at[0] == ' ' || text.at[0] == '\t' || text.at[0] == '\n')) text = (fg_text){text.at + 1, text.size - 1};
+    while (text.size && (text.at[0] == ' ' || text.at[0] == '\t' || text.at[0] == '\n'))
+        text = (fg_text){text.at + 1, text.size - 1};
     return text;
 }
 

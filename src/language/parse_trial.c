@@ -1,7 +1,7 @@
 /* Trials: readings, numbers set for it, and what has to come out. */
 #include "front.h"
 
-#define CHANGING (~KIND(FG_KIND_NUMBER))
+#define CHANGING (~(KIND(FG_KIND_NUMBER) | KIND(FG_KIND_SEQUENCE)))
 
 static void add_time(fg_front *f, fg_node *expect)
 {

@@ -79,15 +79,16 @@ static void against_pace(fg_front *f, const fg_node *number, fg_text what, bool 
     fg_say(f, FG_FIND_TIME, number->span,
            time < every ? "{} of {} is shorter than a step of {}" : "{} of {} is no multiple of a step of {}",
            segment ? "the change comes with the first step after it; the sequence does not drift"
-                   : "it works as {}, the first step after it", what, fg_text_of_value_unit(f, time, 0, T("ms")), pace,
-           fg_text_of_value_unit(f, up, 0, T("ms")));
+                   : "it works as {}, the first step after it",
+           what, fg_text_of_value_unit(f, time, 0, T("ms")), pace, fg_text_of_value_unit(f, up, 0, T("ms")));
 }
 
 static void times_in(fg_front *f, const fg_node *node)
 {
     for (; node; node = node->next) {
         if (node->kind == NODE_FOR) against_pace(f, node->last, T("'for'"), false);
-        if (node->kind == NODE_SEGMENT && node->last->kind != NODE_FOLLOW) against_pace(f, node->last, T("this time"), true);
+        if (node->kind == NODE_SEGMENT && node->last->kind != NODE_FOLLOW)
+            against_pace(f, node->last, T("this time"), true);
         if (node->kind == NODE_ATTRIBUTE && node->attribute == ATTR_SETTLE && node->first)
             against_pace(f, node->first, T("'settle'"), false);
         if (node->first) times_in(f, node->first);

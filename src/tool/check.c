@@ -66,8 +66,8 @@ static int print_summary(const fg_gate_file *file)
         printf("  steps     every %" PRIu32 " ms\n", p->gate.every);
     else
         puts("  steps     with each reading");
-    printf("  memory    %s bytes of state, %s bytes of tables, as on this machine\n", tool_grouped(fg_run_size(&p->gate), a),
-           tool_grouped(p->table_bytes, b));
+    printf("  memory    %s bytes of state, %s bytes of tables, as on this machine\n",
+           tool_grouped(fg_run_size(&p->gate), a), tool_grouped(p->table_bytes, b));
     printf("  work      at most %s operations a step\n", tool_grouped(fg_gate_work(&p->gate), c));
     if (print_lines(p) && print_delays(p)) return EXIT_WELL;
     fputs("fickle: there is not enough memory\n", stderr);

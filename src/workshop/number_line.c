@@ -160,9 +160,15 @@ static void choose_scale(line *l)
 
 /* ---- drawing ---- */
 
-static int column_of(const line *l, int64_t reading) { return (int)((reading - l->from) * (l->width - 1) / (l->to - l->from)); }
+static int column_of(const line *l, int64_t reading)
+{
+    return (int)((reading - l->from) * (l->width - 1) / (l->to - l->from));
+}
 
-static fg_value reading_at(const line *l, int column) { return (fg_value)(l->from + (l->to - l->from) * column / (l->width - 1)); }
+static fg_value reading_at(const line *l, int column)
+{
+    return (fg_value)(l->from + (l->to - l->from) * column / (l->width - 1));
+}
 
 static int characters(fg_text text)
 {
@@ -182,7 +188,8 @@ static void draw_labels(const line *l, fg_buffer *out)
     int at = 0;
     for (size_t i = 0; i < l->count; i++) {
         const stretch *s = &l->stretches[i];
-        const int begin = s->low < l->from ? 0 : column_of(l, s->low), end = s->high > l->to ? l->width : column_of(l, s->high) + 1;
+        const int begin = s->low < l->from ? 0 : column_of(l, s->low),
+                  end = s->high > l->to ? l->width : column_of(l, s->high) + 1;
         const int length = characters(s->owner);
         const int where = begin + (end - begin - length + 1) / 2;
         if (!length || length + 1 > end - begin || where < at) continue;
@@ -358,7 +365,8 @@ static void add_smoothing(delay *d, const fg_declared *sensor)
 static const fg_declared *sensor_declared(const fg_program *program, uint16_t index)
 {
     for (uint32_t i = 0; i < program->declared_count; i++)
-        if (program->declared[i].kind == FG_KIND_SENSOR && program->declared[i].index == index) return &program->declared[i];
+        if (program->declared[i].kind == FG_KIND_SENSOR && program->declared[i].index == index)
+            return &program->declared[i];
     return NULL;
 }
 
@@ -393,7 +401,8 @@ fg_status fg_delays(const fg_program *program, fg_text *text)
     fg_buffer out = {0};
     for (uint32_t i = 0; i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
-        if (d->kind == FG_KIND_THRESHOLD || d->kind == FG_KIND_HYSTERESIS || d->kind == FG_KIND_BANDS) add_rule(program, d, &out);
+        if (d->kind == FG_KIND_THRESHOLD || d->kind == FG_KIND_HYSTERESIS || d->kind == FG_KIND_BANDS)
+            add_rule(program, d, &out);
     }
     *text = fg_buffer_text(&out);
     if (!out.full) return FG_OK;

@@ -329,7 +329,8 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
     for (uint32_t i = 0; good && i < p->program->declared_count; i++) {
         const fg_declared *d = &p->program->declared[i];
         if (d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_FLAG) continue;
-        if (d->kind == FG_KIND_SENSOR && p->program->gate.sensors[d->index].term_count) continue; /* worked out, not read */
+        if (d->kind == FG_KIND_SENSOR && p->program->gate.sensors[d->index].term_count)
+            continue; /* worked out, not read */
         inputs++;
         if (owners[d->index + (d->kind == FG_KIND_FLAG ? p->program->gate.count.sensors : 0)]) continue;
         p->report->unread_count++;

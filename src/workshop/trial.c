@@ -264,7 +264,8 @@ static void finish(trial_run *r, watcher *w, int64_t end_ms)
             never_tried(w, "no step lies in this time");
         else {
             if (w->off_by == INT64_MAX)
-                fg_buffer_add_c(&w->because, w->because.size ? "; it never began" : "it was yes all this time and did not begin");
+                fg_buffer_add_c(&w->because,
+                                w->because.size ? "; it never began" : "it was yes all this time and did not begin");
             decide(w, FG_FAILED);
         }
         break;
