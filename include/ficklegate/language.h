@@ -30,6 +30,7 @@ enum { FG_SOURCE_SETTING = 32768, FG_SOURCE_MOST_BYTES = 64 << 20 };
 /* A text the gate is made of: the file itself, then what it includes. */
 typedef struct fg_source {
     fg_text name, text;
+    fg_text identity; /* the same for two names of one file; the name itself if empty */
 } fg_source;
 
 enum { FG_SOURCES_MOST = 100 };
@@ -226,7 +227,8 @@ enum { FG_NO_TRIAL = -1 };
 
 typedef struct fg_language_input {
     fg_text text; /* up to FG_SOURCE_MOST_BYTES */
-    fg_text name; /* of the file, for `include`; may be empty */
+    fg_text name;     /* of the file, for `include`; may be empty */
+    fg_text identity; /* see fg_source */
     const fg_setting *settings;
     size_t setting_count; /* below 1000 */
     int32_t trial;        /* its number, to have its `set` rows and expectations compiled in, or FG_NO_TRIAL */

@@ -31,6 +31,7 @@ FG_MUST_CHECK fg_status fg_file_read(const char *path, size_t most, fg_text *tex
 /* A gate file, read and compiled. */
 typedef struct fg_gate_file {
     char *path;
+    char *identity; /* its full path, NULL for standard input */
     fg_text text;
     char *owned; /* the text's own memory */
     void *memory;
@@ -57,6 +58,16 @@ void fg_gate_file_close(fg_gate_file *file);
 
 /* An answer as it is written: yes, no, unsure, ok, faulty, none or a label. */
 fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer);
+
+/* ---- findings explained ---- */
+
+/* The longer text behind a kind of finding, and a gate with and without it. */
+typedef struct fg_code_text {
+    const char *why, *wrong, *right;
+} fg_code_text;
+
+/* NULL for a code that does not exist. */
+const fg_code_text *fg_finding_text(fg_finding_code code);
 
 /* ---- pictures of rules ---- */
 

@@ -75,7 +75,7 @@ fg_status fg_language_compile(const fg_language_input *input, void *memory, size
     f->program = program;
     f->sources = fg_arena_take(&f->arena, FG_SOURCES_MOST, sizeof *f->sources);
     if (!f->sources) return FG_ERROR_MEMORY;
-    f->sources[f->source_count++] = (fg_source){input->name, input->text};
+    f->sources[f->source_count++] = (fg_source){input->name, input->text, input->identity};
 
     check_text(f);
     if (!f->error_count) {

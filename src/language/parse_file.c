@@ -440,6 +440,8 @@ static void unknown_statement(fg_front *f)
 
 static void parse_statements(fg_front *f);
 
+static fg_text identity_of(const fg_source *source) { return source->identity.size ? source->identity : source->name; }
+
 /* Reads another file in place. */
 static void include(fg_front *f, fg_text path, fg_span span)
 {
@@ -451,7 +453,7 @@ static void include(fg_front *f, fg_text path, fg_span span)
         return;
     }
     for (uint32_t i = 0; i < f->include_depth; i++)
-        if (fg_text_same(f->sources[f->including[i]].name, source.name)) {
+        if (fg_text_same(identity_of(&f->sources[f->including[i]]), identity_of(&source))) {
             fg_say(f, FG_FIND_INCLUDE, span, "'{}' includes itself", "take one of the two includes out", source.name);
             return;
         }

@@ -3,9 +3,56 @@
 
 #include <inttypes.h>
 #include <stdlib.h>
+#include <string.h>
+
+static const struct argp_option options_of_check[] = {
+    {"explain", 'e', "CODE", 0, "tell more about a kind of message, with examples ('list' names them all)", 0}, {0}};
+
+static void print_indented(const char *text)
+{
+    while (*text) {
+        const size_t size = strcspn(text, "\n");
+        printf("    %.*s\n", (int)(size > 100 ? 100 : size), text);
+        text += size + (text[size] == '\n');
+    }
+}
+
+static void list_codes(FILE *output)
+{
+    for (int code = 0; code < FG_FINDING_CODES; code++) fprintf(output, "%s\n", fg_finding_word((fg_finding_code)code));
+}
+
+static int explain(const char *word)
+{
+    static const char *const severities[] = {"an error: nothing runs", "a warning: it runs", "a note"};
+    int code = 0;
+    if (strcmp(word, "list") == 0) {
+        list_codes(stdout);
+        return EXIT_WELL;
+    }
+    while (code < FG_FINDING_CODES && strcmp(fg_finding_word((fg_finding_code)code), word) != 0) code++;
+    if (code == FG_FINDING_CODES) {
+        fprintf(stderr, "fickle check: there is no kind of message '%s'; --explain list names them all\n", word);
+        return EXIT_WRONG;
+    }
+    const fg_code_text *text = fg_finding_text((fg_finding_code)code);
+    printf("%s (%s)\n\n", word, severities[fg_finding_severity((fg_finding_code)code)]);
+    tool_wrapped(stdout, (fg_text){text->why, strlen(text->why)}, 0);
+    puts("\n\nwrong:");
+    print_indented(text->wrong);
+    puts("\nright:");
+    print_indented(text->right);
+    return EXIT_WELL;
+}
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
+    tool_options *options = state->input;
+    if (key == 'e') {
+        options->explain = argument;
+        return 0;
+    }
+    if (key == ARGP_KEY_END && options->explain) return 0;
     return tool_arguments(key, argument, state, WANTS_GATE);
 }
 
@@ -77,13 +124,16 @@ static int print_summary(const fg_gate_file *file)
 int command_check(int argc, char **argv)
 {
     const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
-    const struct argp argp = {.parser = parse,
-                              .args_doc = "GATE",
-                              .doc = "Reads a gate file and says what is wrong or odd in it.",
-                              .children = children};
+    const struct argp argp = {
+        .options = options_of_check,
+        .parser = parse,
+        .args_doc = "GATE\n--explain CODE",
+        .doc = "Reads a gate file and says what is wrong or odd in it, who has which readings, and what it costs.",
+        .children = children};
     tool_options options = {0};
     fg_gate_file file;
     if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
+    if (options.explain) return explain(options.explain);
     int status = tool_open_gate(&options, &file);
     if (status == EXIT_WELL) {
         status = tool_check_trials(&options, &file);

@@ -62,8 +62,8 @@ static void print_finding(const fg_gate_file *file, const tool_options *options,
     else
         fprintf(stderr, "%.*s:%" PRIu32 ":%" PRIu32 ": ", finding->span.source ? (int)source->name.size : 999,
                 finding->span.source ? source->name.at : tool_path(file->path), place.line, place.column);
-    fprintf(stderr, "%s%s%s: %.*s\n", colours() ? paints[severity] : "", words[severity], colours() ? "\033[0m" : "",
-            (int)finding->what.size, finding->what.at);
+    fprintf(stderr, "%s%s%s: %.*s [%s]\n", colours() ? paints[severity] : "", words[severity],
+            colours() ? "\033[0m" : "", (int)finding->what.size, finding->what.at, fg_finding_word(finding->code));
     if (text.size) print_place(&place, marked_length(text, finding->span));
     if (finding->instead.size) fprintf(stderr, "    %.*s\n", (int)finding->instead.size, finding->instead.at);
 }
@@ -187,8 +187,8 @@ void tool_print_report(const tool_options *options, const char *recording, const
                 tool_counted(report->unreadable, "cell", a), report->unreadable == 1 ? "counts" : "count",
                 report->unreadable_line, report->unreadable_name, report->unreadable_cell);
     if (report->zeros_missed)
-        fprintf(stderr, "%s: %s began while the sensor was faulty: the old zero stayed\n", path,
-                tool_counted(report->zeros_missed, "'zero when'", a));
+        fprintf(stderr, "%s: a sensor was faulty when its zero was asked for (%s), so the old zero stayed\n", path,
+                tool_counted(report->zeros_missed, "time", a));
     if (report->overlooked)
         fprintf(stderr, "%s: %s fell between two steps and %s not seen\n", path,
                 tool_counted(report->overlooked, "reading", a), report->overlooked == 1 ? "was" : "were");

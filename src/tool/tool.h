@@ -19,6 +19,7 @@ typedef struct tool_options {
     tool_form form;
     bool strict, quiet;
     const char *gate, *recording;
+    const char *explain; /* check: a kind of message */
 } tool_options;
 
 extern const struct argp tool_common;

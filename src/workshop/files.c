@@ -40,7 +40,7 @@ static char *copy_of(const char *text)
 /* What a gate file reads besides itself: kept until it is closed. */
 typedef struct fg_included {
     struct fg_included *next;
-    char *name;
+    char *name, *identity;
     fg_text text;
 } fg_included;
 
@@ -69,16 +69,17 @@ static bool read_include(void *context, fg_text path, fg_text from, fg_source *s
     char *real = beside ? realpath(beside, NULL) : NULL; /* two ways to one file are one file */
     bool good = included && real && fg_file_read(beside, MOST, &included->text, &unheard) == FG_OK;
     free(base);
-    free(real);
     if (!good) {
+        free(real);
         free(beside);
         free(included);
         return false;
     }
     included->name = beside;
+    included->identity = real;
     included->next = file->included;
     file->included = included;
-    *source = (fg_source){{beside, strlen(beside)}, included->text};
+    *source = (fg_source){{beside, strlen(beside)}, included->text, {real, strlen(real)}};
     return true;
 }
 
@@ -88,6 +89,7 @@ static void forget_includes(fg_gate_file *file)
         fg_included *first = file->included;
         file->included = first->next;
         free(first->name);
+        free(first->identity);
         free((char *)first->text.at);
         free(first);
     }
@@ -100,6 +102,7 @@ static fg_status compile(fg_gate_file *file, const fg_setting *settings, size_t 
 {
     const fg_language_input input = {.text = file->text,
                                      .name = {file->path, strlen(file->path)},
+                                     .identity = {file->identity, file->identity ? strlen(file->identity) : 0},
                                      .settings = settings,
                                      .setting_count = setting_count,
                                      .trial = trial,
@@ -120,7 +123,7 @@ fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setti
                             fg_mistake *mistake)
 {
     enum { MOST = 16 << 20 };
-    *file = (fg_gate_file){.path = copy_of(path)};
+    *file = (fg_gate_file){.path = copy_of(path), .identity = realpath(path, NULL)};
     if (!file->path) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
     fg_status status = fg_file_read(path, MOST, &file->text, mistake);
     if (status != FG_OK) return status;
@@ -131,7 +134,7 @@ fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setti
 fg_status fg_gate_file_for_trial(const fg_gate_file *file, const fg_setting *settings, size_t setting_count,
                                  int32_t trial, fg_gate_file *out, fg_mistake *mistake)
 {
-    *out = (fg_gate_file){.path = copy_of(file->path)};
+    *out = (fg_gate_file){.path = copy_of(file->path), .identity = realpath(file->path, NULL)};
     char *text = malloc(file->text.size + 1);
     if (text) memcpy(text, file->text.at, file->text.size);
     out->text = (fg_text){text, file->text.size};
@@ -144,6 +147,7 @@ fg_status fg_gate_file_for_trial(const fg_gate_file *file, const fg_setting *set
 void fg_gate_file_close(fg_gate_file *file)
 {
     free(file->path);
+    free(file->identity);
     free(file->owned);
     free(file->memory);
     forget_includes(file);

@@ -117,9 +117,13 @@ static bool report_changes(player *p, int64_t t_ms)
 static void count_faulty(player *p)
 {
     const fg_gate *gate = &p->program->gate;
-    for (uint16_t i = 0; i < gate->count.sensors; i++) p->report->faulty_steps += !fg_sensor_at(p->run, i)->ok;
+    for (uint16_t i = 0; i < gate->count.sensors; i++) {
+        const fg_sensor_state *state = fg_sensor_at(p->run, i);
+        p->report->faulty_steps += !state->ok;
+        p->report->zeros_missed += state->zero_missed;
+    }
     for (uint16_t i = 0; i < gate->count.flags; i++)
-        p->report->faulty_steps += fg_flag_at(p->run, i)->heard != FG_HEARD_VALUE;
+        p->report->faulty_steps += fg_flag_at(p->run, i)->bridged == FG_UNSURE;
 }
 
 static bool counts_changed(const player *p)

@@ -173,10 +173,37 @@ START_TEST(test_stop)
 }
 END_TEST
 
+/* ---- findings explained ---- */
+
+static bool finds(const char *text, fg_finding_code code)
+{
+    bool found = false;
+    fg_program program;
+    void *memory = malloc(1 << 20);
+    const fg_language_input input = {.text = {text, strlen(text)}, .trial = FG_NO_TRIAL};
+    const fg_status status = fg_language_compile(&input, memory, 1 << 20, &program);
+    ck_assert(status == FG_OK || status == FG_ERROR_GATE);
+    for (uint32_t i = 0; i < program.finding_count; i++) found = found || program.findings[i].code == code;
+    free(memory);
+    return found;
+}
+
+/* Each wrong example has the mistake, each right one has not. */
+START_TEST(test_examples_of_findings)
+{
+    const fg_finding_code code = (fg_finding_code)_i;
+    const fg_code_text *text = fg_finding_text(code);
+    ck_assert_msg(text->why && text->wrong && text->right, "%s has no text", fg_finding_word(code));
+    ck_assert_msg(finds(text->wrong, code), "%s: the wrong example has it not", fg_finding_word(code));
+    ck_assert_msg(!finds(text->right, code), "%s: the right example has it", fg_finding_word(code));
+}
+END_TEST
+
 static void fill(TCase *tests)
 {
     tcase_add_loop_test(tests, test_level_text, 0, COUNT_OF(levels));
     tcase_add_loop_test(tests, test_recording, 0, COUNT_OF(recordings));
+    tcase_add_loop_test(tests, test_examples_of_findings, 0, FG_FINDING_CODES);
     tcase_add_test(tests, test_missing_recording);
     tcase_add_test(tests, test_rows_across_blocks);
     tcase_add_test(tests, test_stop);
