@@ -1,38 +1,60 @@
 #!/usr/bin/env bash
-# Builds the core for an ATmega328P and a Cortex-M3, runs the small gate there in simavr and qemu over readings on, below and
-# above each of its limits, and compares the hash of all answers with this computer's.
+# Builds the core for an ATmega328P, an ATmega2560 and a Cortex-M3, runs gates there in simavr and qemu over readings on,
+# below and above each of their limits, and compares the hash of all answers with this computer's.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 build=build/boards
 mkdir -p "$build"
 warn="-std=c11 -Wall -Wextra -Wconversion -Wshadow -Werror"
+sections="-ffunction-sections -fdata-sections -Wl,--gc-sections"
 core=(src/core/*.c)
 language=(src/language/*.c)
+hosted=(src/workshop/*.c src/ports/sim/*.c)
 small=tests/boards/small_gate.c
-
-cc $warn -O2 -Iinclude -Isrc "${core[@]}" $small tests/boards/main_host.c -o $build/host
-host=$($build/host)
-
-avr-gcc $warn -mmcu=atmega328p -Os -ffunction-sections -fdata-sections -Wl,--gc-sections -DSMALL_GATE_NO_TEXT -Iinclude -Isrc \
-    "${core[@]}" $small tests/boards/main_avr.c -o $build/avr.elf
-cc -std=gnu11 -Wall -Wextra -Werror tests/boards/avr_runner.c -o $build/avr_runner -lsimavr -lelf
-avr=$(timeout 120 $build/avr_runner $build/avr.elf | grep "^hash")
-
-arm-none-eabi-gcc $warn -mcpu=cortex-m3 -mthumb -Os -ffreestanding -fno-tree-loop-distribute-patterns -ffunction-sections \
-    -fdata-sections -Wl,--gc-sections -nostdlib -T tests/boards/cortexm.ld -Iinclude -Isrc "${core[@]}" \
-    "${language[@]}" $small tests/boards/main_cortexm.c -lgcc -o $build/cortexm.elf
-cortexm=$(timeout 120 qemu-system-arm -M mps2-an385 -nographic -monitor none -serial none -chardev stdio,id=sh \
-    -semihosting-config enable=on,target=native,chardev=sh -icount shift=0 -kernel $build/cortexm.elf)
-
 status=0
-for board in "ATmega328P:$avr" "Cortex-M3:$cortexm"; do
-    if [ "${board#*:}" = "$host" ]; then
-        echo "boards: ${board%%:*} answers as this computer does ($host)"
+
+cc -D_XOPEN_SOURCE=700 -std=c11 -O1 -Iinclude -Isrc "${core[@]}" "${language[@]}" "${hosted[@]}" tests/boards/write_tables.c -lcsv \
+    -o $build/write_tables
+$build/write_tables tests/boards/every_kind.gate every_kind >$build/every_kind.c
+cc -std=gnu11 -Wall -Wextra -Werror tests/boards/avr_runner.c -o $build/avr_runner -lsimavr -lelf
+
+on_host() { # gate, its tables
+    cc $warn -O2 -DBOARD_GATE=$1 -Iinclude -Isrc "${core[@]}" $small ${2:-} tests/boards/main_host.c -o $build/host_$1
+    $build/host_$1
+}
+on_avr() { # chip, memory, gate, its tables, what it leaves out
+    avr-gcc $warn -mmcu=$1 -Os -mcall-prologues $sections $5 -DSMALL_GATE_NO_TEXT -DBOARD_GATE=$3 -DBOARD_MEMORY=$2 -Iinclude -Isrc "${core[@]}" $small \
+        ${4:-} tests/boards/main_avr.c -o $build/$1.elf
+    timeout 300 $build/avr_runner $1 $build/$1.elf | grep '^hash' || true
+}
+on_cortexm() { # gate, its tables
+    arm-none-eabi-gcc $warn -mcpu=cortex-m3 -mthumb -Os -ffreestanding -fno-tree-loop-distribute-patterns $sections -nostdlib \
+        -T tests/boards/cortexm.ld -DBOARD_GATE=$1 -Iinclude -Isrc "${core[@]}" "${language[@]}" $small ${2:-} \
+        tests/boards/main_cortexm.c -lgcc -o $build/cortexm_$1.elf
+    timeout 300 qemu-system-arm -M mps2-an385 -nographic -monitor none -serial none -chardev stdio,id=sh \
+        -semihosting-config enable=on,target=native,chardev=sh -icount shift=0 -kernel $build/cortexm_$1.elf
+}
+compare() { # what, got, wanted
+    if [ "$2" = "$3" ]; then
+        echo "boards: $1 answers as this computer does ($3)"
     else
-        echo "boards: ${board%%:*} answers '${board#*:}', this computer '$host'" >&2
+        echo "boards: $1 answers '$2', this computer '$3'" >&2
         status=1
     fi
+}
+
+small_here=$(on_host small_gate)
+every_here=$(on_host every_kind $build/every_kind.c)
+compare "ATmega328P, small gate," "$(on_avr atmega328p 900 small_gate "" "-DFG_WITHOUT_SUMS=1 -DFG_WITHOUT_TEXTS=1")" "$small_here"
+compare "ATmega2560, every kind," "$(on_avr atmega2560 3000 every_kind $build/every_kind.c "")" "$every_here"
+compare "Cortex-M3, small gate," "$(on_cortexm small_gate)" "$small_here"
+compare "Cortex-M3, every kind," "$(on_cortexm every_kind $build/every_kind.c)" "$every_here"
+
+echo "boards: what it takes"
+avr-size $build/atmega328p.elf | tail -n 1 | awk '{print "  ATmega328P, small gate with the core: " $1 + $2 " bytes of flash, " $2 + $3 " of RAM"}'
+for file in "${core[@]}"; do
+    arm-none-eabi-gcc -std=c11 -mcpu=cortex-m3 -mthumb -Os -ffreestanding -Iinclude -Isrc -c "$file" -o "$build/$(basename "$file").o"
 done
-echo "boards: flash and RAM of the small gate with the core"
-avr-size $build/avr.elf | tail -n 1 | awk '{print "  ATmega328P  " $1 + $2 " bytes of flash, " $2 + $3 " of RAM"}'
+arm-none-eabi-size $build/*.c.o | awk 'NR > 1 {sum += $1} END {
+    print "  Cortex-M3, the whole core: " sum " bytes of flash of at most 24576"; exit sum > 24576}' || status=1
 exit $status

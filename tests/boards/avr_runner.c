@@ -1,4 +1,5 @@
-/* avr_runner FIRMWARE.elf: runs a firmware in simavr until it says that it has ended, and prints what it put out. */
+/* avr_runner CHIP FIRMWARE.elf: runs a firmware in simavr until it says that it has ended, and prints what it put out.
+ */
 #include <simavr/sim_avr.h>
 #include <simavr/sim_elf.h>
 #include <simavr/sim_io.h>
@@ -25,8 +26,8 @@ static void on_end(avr_t *avr, avr_io_addr_t at, uint8_t byte, void *context)
 int main(int argc, char **argv)
 {
     elf_firmware_t firmware = {0};
-    if (argc != 2 || elf_read_firmware(argv[1], &firmware)) return 2;
-    avr_t *avr = avr_make_mcu_by_name("atmega328p");
+    if (argc != 3 || elf_read_firmware(argv[2], &firmware)) return 2;
+    avr_t *avr = avr_make_mcu_by_name(argv[1]);
     if (!avr) return 2;
     avr_init(avr);
     avr->log = LOG_ERROR;
@@ -34,7 +35,7 @@ int main(int argc, char **argv)
     avr_load_firmware(avr, &firmware);
     avr_register_io_write(avr, TEXT, on_text, NULL);
     avr_register_io_write(avr, END, on_end, NULL);
-    while (!ended && avr->cycle < 4000000000u) {
+    while (!ended && avr->cycle < 40000000000u) {
         int state = avr_run(avr);
         if (state == cpu_Done || state == cpu_Crashed) break;
     }

@@ -130,6 +130,15 @@ static void step(player *p)
         mix(p, level->percent);
         mix(p, (uint32_t)level->number);
         mix(p, level->colour >> 8);
+        for (uint8_t line = 0; line < p->gate->outputs[i].lines; line++) {
+            const fg_string text = fg_display_line(p->run, i, line);
+            for (uint16_t k = 0; k < text.size; k++) mix(p, (unsigned char)text.at[k]);
+        }
+    }
+    for (uint16_t i = 0; i < p->gate->count.counts; i++) mix(p, (uint32_t)fg_count_value(p->run, i));
+    for (uint16_t i = 0; i < p->gate->count.sensors; i++) {
+        fg_value value = 0;
+        if (fg_sensor_value(p->run, i, &value)) mix(p, (uint32_t)value);
     }
     p->now += 250 + 250 * dice(p, 8);
     p->steps++;
@@ -143,9 +152,15 @@ static void around(player *p, uint16_t sensor, fg_value limit)
     for (int i = 0; i < 6; i++) {
         fg_feed(p->run, sensor, limit - 1 + (fg_value)dice(p, 3), p->now);
         if (dice(p, 16) == 0) fg_feed_fault(p->run, sensor, p->now);
-        if (dice(p, 4) == 0) fg_feed_flag(p->run, 0, dice(p, 2) != 0, p->now);
-        if (dice(p, 40) == 0) fg_feed_flag_fault(p->run, 0, p->now);
-        if (sensor == SMALL_DEPTH && dice(p, 8) == 0) fg_feed_counts(p->run, sensor, (int32_t)dice(p, 1100), p->now);
+        const uint16_t flag = (uint16_t)dice(p, p->gate->count.flags);
+        if (dice(p, 4) == 0) fg_feed_flag(p->run, flag, dice(p, 2) != 0, p->now);
+        if (dice(p, 40) == 0) fg_feed_flag_fault(p->run, flag, p->now);
+        if (p->gate->sensors[sensor].line_count && dice(p, 8) == 0)
+            fg_feed_counts(p->run, sensor, (int32_t)dice(p, 1100), p->now);
+        if (dice(p, 3) == 0) { /* something else moves too */
+            const uint16_t other = (uint16_t)dice(p, p->gate->count.sensors);
+            fg_feed(p->run, other, (fg_value)dice(p, 3000) - 300, p->now);
+        }
         step(p);
     }
 }
