@@ -33,30 +33,34 @@ extern "C" {
     X(FG_OP_BANDS, "bands")           /* a: sensor, rule: bands */                                                     \
     X(FG_OP_COMPARE, "compare")       /* a: sensor, rule: comparison */                                                \
     X(FG_OP_COMPARE_COUNT, "compare") /* a: count, rule: comparison */                                                 \
+    X(FG_OP_FLAG_FAULTY, "faulty")    /* rule: flag */                                                                 \
+    X(FG_OP_FOR, "for")               /* a: slot, rule: time */                                                        \
+    X(FG_OP_PULSE, "pulse")           /* rule: pulse */                                                                \
+    X(FG_OP_OUTPUT, "output")         /* rule: output; the answer means nothing */                                     \
+    X(FG_OP_OUTPUT_IS, "is")          /* a: output, rule: pattern of a level; in trials */                             \
+    X(FG_OP_OUTPUT_PLAYS, "plays")    /* a: output, rule: sequence; in trials */                                       \
     X(FG_OP_IS, "is")                 /* a: slot of bands, rule: first of b labels; yes if it answers one */           \
     X(FG_OP_NOT, "not")               /* a: slot */                                                                    \
     X(FG_OP_AND, "and")               /* a, b: slots */                                                                \
     X(FG_OP_OR, "or")                 /* a, b: slots */                                                                \
     X(FG_OP_AT_LEAST, "at least")     /* rule: first of b slots in the list; a: how many yes */                        \
     X(FG_OP_SENSOR_FAULTY, "faulty")  /* rule: sensor */                                                               \
-    X(FG_OP_FLAG_FAULTY, "faulty")    /* rule: flag */                                                                 \
     X(FG_OP_UNSURE, "unsure")         /* a: slot; yes if it is unsure, else no */                                      \
     X(FG_OP_PREVIOUSLY, "previously") /* rule: previously; what its slot was one step ago */                           \
-    X(FG_OP_FOR, "for")               /* a: slot, rule: time */                                                        \
     X(FG_OP_STARTS, "starts")         /* a: slot, rule: edge */                                                        \
     X(FG_OP_ENDS, "ends")             /* a: slot, rule: edge */                                                        \
     X(FG_OP_LATCH, "latch")           /* a: slot of set, b: of clear or FG_NONE_OF_THEM, rule: latch */                \
-    X(FG_OP_COUNT, "count")           /* rule: count; the answer means nothing */                                      \
-    X(FG_OP_PULSE, "pulse")           /* rule: pulse */                                                                \
-    X(FG_OP_OUTPUT, "output")         /* rule: output; the answer means nothing */                                     \
-    X(FG_OP_OUTPUT_IS, "is")          /* a: output, rule: pattern of a level; in trials */                             \
-    X(FG_OP_OUTPUT_PLAYS, "plays")    /* a: output, rule: sequence; in trials */
+    X(FG_OP_COUNT, "count")           /* rule: count; the answer means nothing */
 
 typedef enum fg_op_kind {
 #define FG_OP_KIND(code, word) code,
     FG_OPS(FG_OP_KIND)
 #undef FG_OP_KIND
 } fg_op_kind;
+
+/* From here on a line hangs on answers alone: where none has changed, neither in this step nor in the one before, it
+ * stays. */
+#define FG_OP_FIRST_STILL FG_OP_IS
 
 typedef struct fg_op {
     uint8_t kind; /* fg_op_kind */
@@ -216,6 +220,7 @@ typedef struct fg_sequence {
     uint16_t first_segment, segment_count;
     uint32_t runs; /* 0: for ever */
     bool resumes;
+    bool follows; /* a segment has a tempo */
 } fg_sequence;
 
 /* Texts of a display: lines made of pieces. */
@@ -350,7 +355,8 @@ size_t fg_run_size(const fg_gate *gate);
 /* Begins a run: every sensor unread, every answer unsure, every output at rest.
  * `gate`: lives as long as the run. `memory`: at least fg_run_size(gate) bytes, aligned for a pointer and for uint32_t;
  * the caller's, free again when the run is no longer used. `run`: set on FG_OK.
- * FG_ERROR_MEMORY: too small. FG_ERROR_ARGUMENT: NULL, or `memory` is not aligned. */
+ * FG_ERROR_MEMORY: too small. FG_ERROR_ARGUMENT: NULL, or `memory` is not aligned. FG_ERROR_GATE: the gate needs a part
+ * that this build leaves out (src/core/parts.h). */
 FG_MUST_CHECK fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run);
 
 /* A reading of sensor number `sensor` (below count.sensors; others are ignored), in whole steps, read at `at`.

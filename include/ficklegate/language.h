@@ -226,7 +226,7 @@ typedef struct fg_setting {
 enum { FG_NO_TRIAL = -1 };
 
 typedef struct fg_language_input {
-    fg_text text; /* up to FG_SOURCE_MOST_BYTES */
+    fg_text text;     /* up to FG_SOURCE_MOST_BYTES */
     fg_text name;     /* of the file, for `include`; may be empty */
     fg_text identity; /* see fg_source */
     const fg_setting *settings;

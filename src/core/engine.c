@@ -1,5 +1,6 @@
 /* The engine: feeds, and the step that works through the program of a gate from its first line to its last. */
 #include "mem.h"
+#include "parts.h"
 #include "run.h"
 
 /* Where each table of a run begins. Called with no memory it only measures. */
@@ -53,9 +54,17 @@ size_t fg_run_size(const fg_gate *gate)
     return lay_out(gate, NULL, &nowhere);
 }
 
+static bool lacks_a_part(const fg_gate *gate)
+{
+    for (uint16_t i = 0; FG_WITHOUT_SUMS && i < gate->count.sensors; i++)
+        if (gate->sensors[i].term_count) return true;
+    return FG_WITHOUT_TEXTS && gate->count.text_bytes;
+}
+
 fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run)
 {
     if (!gate || !memory || !run || (uintptr_t)memory % _Alignof(alignment)) return FG_ERROR_ARGUMENT;
+    if (lacks_a_part(gate)) return FG_ERROR_GATE;
     const size_t needed = fg_run_size(gate);
     if (size < needed) return FG_ERROR_MEMORY;
     memset(memory, 0, needed);
@@ -65,6 +74,7 @@ fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **
         const fg_level rest = gate->outputs[i].rest;
         (*run)->outputs[i] = (fg_output_state){.level = rest, .before = rest, .row = FG_ROW_NONE};
     }
+    (*run)->moved = true;
     for (uint16_t i = 0; i < gate->count.counts; i++) (*run)->counts[i].value = gate->counts[i].rule.first;
     return FG_OK;
 }
@@ -130,13 +140,23 @@ static fg_verdict slot_answer(const fg_run *run, uint16_t slot)
     return slot == FG_NONE_OF_THEM ? (fg_verdict)FG_NO : run->answers[slot];
 }
 
+/* A sensor without any stage: what most are. */
+static bool plain_step(fg_sensor_state *state)
+{
+    state->ok = state->heard == FG_HEARD_VALUE;
+    if (state->ok) state->value = state->newest;
+    return state->ok;
+}
+
 /* A sensor that is worked out is fed with its sum. */
 static bool sensor_step(fg_run *run, uint16_t number)
 {
     const fg_sensor *sensor = &run->gate->sensors[number];
     fg_sensor_state *state = &run->sensors[number];
     const bool zeroes = sensor->stages & FG_STAGE_ZERO;
-    if (sensor->term_count)
+    if (!(sensor->stages | sensor->trust | sensor->window | sensor->term_count | (sensor->circle != 0)))
+        return plain_step(state);
+    if (!FG_WITHOUT_SUMS && sensor->term_count)
         state->heard = fg_expression_value(run, sensor, &state->newest) ? FG_HEARD_VALUE : FG_HEARD_FAULT;
     return fg_sensor_step(sensor, state, sensor->window ? &run->window_values[sensor->window_at] : NULL,
                           zeroes ? run->flags[sensor->zero_flag].answer : (fg_verdict)FG_NO, run->now);
@@ -244,13 +264,29 @@ static fg_verdict op_step(fg_run *run, const fg_op *op)
     return FG_UNSURE;
 }
 
+/* Most steps change no answer. Then what hangs on answers alone need not be worked out again: a line looks only at
+ * lines before it, so as long as none of them has moved, and nothing did in the step before (a start lasts one step),
+ * it stays. */
 void fg_step(fg_run *run, fg_time now)
 {
     const fg_gate *gate = run->gate;
-    const uint32_t ops = (uint32_t)gate->count.ops + gate->count.watched;
+    const fg_op *op = gate->ops, *end = op + gate->count.ops + gate->count.watched;
+    fg_verdict *answer = run->answers;
+    bool moved = run->moved;
     run->now = now;
-    for (uint32_t i = 0; i < ops; i++) run->answers[i] = op_step(run, &gate->ops[i]);
-    for (uint16_t i = 0; i < gate->count.previously; i++) run->previously[i] = run->answers[gate->previously[i]];
+    run->moved = false;
+    for (; op < end; op++, answer++) {
+        if (!moved && op->kind >= FG_OP_FIRST_STILL) continue;
+        if (!moved && op->kind == FG_OP_OUTPUT) {
+            fg_output_rest(run, op->rule);
+            continue;
+        }
+        const fg_verdict before = *answer;
+        *answer = op_step(run, op);
+        if (*answer != before) moved = run->moved = true;
+    }
+    for (uint16_t i = 0; run->moved && i < gate->count.previously; i++)
+        run->previously[i] = run->answers[gate->previously[i]];
 }
 
 fg_value fg_count_value(const fg_run *run, uint16_t count)

@@ -1,4 +1,5 @@
 /* Outputs: exactly one row wins, so exactly one thing is switched and nothing is left on by accident. */
+#include "parts.h"
 #include "run.h"
 
 bool fg_level_same(const fg_level *a, const fg_level *b)
@@ -10,7 +11,7 @@ bool fg_pattern_fits(fg_run *run, uint16_t number, const fg_pattern *pattern)
 {
     const fg_level *level = &run->outputs[number].level;
     if (pattern->level.form != level->form) return false;
-    if (level->form == FG_FORM_SHOW)
+    if (!FG_WITHOUT_TEXTS && level->form == FG_FORM_SHOW)
         return fg_display_shows(run, &run->gate->outputs[number], (uint16_t)pattern->level.number);
     return pattern->level.number == level->number && (!pattern->percent || pattern->level.percent == level->percent) &&
            (!pattern->colour || pattern->level.colour == level->colour);
@@ -41,6 +42,7 @@ static bool source_lost(const fg_run *run, const fg_row *row)
 
 static bool row_holds(const fg_run *run, const fg_row *row, bool playing_through, bool *unsure)
 {
+    if (row->when == FG_WHEN && !playing_through && run->answers[row->slot] == FG_NO) return false;
     if (row->when == FG_IF_UNSURE && !playing_through && !*unsure) return false;
     fg_verdict answer = row->when == FG_WHEN && !playing_through ? run->answers[row->slot] : (fg_verdict)FG_YES;
     if (answer != FG_NO && source_lost(run, row)) answer = FG_UNSURE;
@@ -84,7 +86,7 @@ static bool plays(const fg_row *row) { return row->level.form == FG_FORM_PLAY ||
 static bool bring(fg_run *run, const fg_output *output, fg_output_state *state, uint16_t winner, bool took_over)
 {
     const fg_row *row = &run->gate->rows[output->first_row + winner];
-    if (row->level.form == FG_FORM_HOLD) return true;
+    if (row->level.form == FG_FORM_HOLD || (row->level.form < FG_FORM_HOLD && !took_over)) return true;
     if (row->level.form == FG_FORM_FOLLOW) {
         state->level = fg_level_normal(follow_level(run, output, row));
     } else if (plays(row)) {
@@ -112,7 +114,7 @@ void fg_output_step(fg_run *run, uint16_t number)
     const uint16_t last = state->row;
     const fg_row *rows = &run->gate->rows[output->first_row];
 
-    state->before = state->level;
+    if (state->changed) state->before = state->level;
     if (last != FG_ROW_NONE && plays(&rows[last])) /* the time up to this step counts, whoever wins now */
         fg_play_pass(&run->plays[rows[last].play], run->now - state->at);
     state->at = run->now;
@@ -123,9 +125,24 @@ void fg_output_step(fg_run *run, uint16_t number)
         winner = judge(run, output, state, FG_ROW_NONE);
         if (winner != FG_ROW_NONE && winner != last) (void)bring(run, output, state, winner, true);
     }
-    if (winner == FG_ROW_NONE) state->level = output->rest;
+    if (winner == FG_ROW_NONE && (winner != last || !state->stepped)) state->level = output->rest;
     state->row = winner;
-    const bool shown = output->kind == FG_DISPLAY && fg_display_write(run, output, &state->level);
+    const bool shown = !FG_WITHOUT_TEXTS && output->kind == FG_DISPLAY && fg_display_write(run, output, &state->level);
     state->changed = !state->stepped || shown || !fg_level_same(&state->before, &state->level);
     state->stepped = true;
+}
+
+void fg_output_rest(fg_run *run, uint16_t number)
+{
+    const fg_output *output = &run->gate->outputs[number];
+    fg_output_state *state = &run->outputs[number];
+    const uint8_t form =
+        state->row == FG_ROW_NONE ? (uint8_t)FG_FORM_HOLD : run->gate->rows[output->first_row + state->row].level.form;
+    if (form > FG_FORM_HOLD || output->kind == FG_DISPLAY) {
+        fg_output_step(run, number);
+        return;
+    }
+    if (state->changed) state->before = state->level;
+    state->changed = false;
+    state->at = run->now;
 }

@@ -23,8 +23,14 @@ bool fg_follow_value(const fg_run *run, uint16_t number, int32_t *value)
         across = -across;
         way = -way;
     }
-    const fg_wide sum = fg_wide_sum(fg_wide_product(f->low, across), fg_wide_product((int64_t)f->high - f->low, way));
-    (void)fg_wide_quotient(sum, across, &result); /* between low and high, so it fits */
+    const int64_t span = (int64_t)f->high - f->low;
+    if (across <= INT32_MAX && span <= INT32_MAX && span >= -INT32_MAX) { /* 64 bits are enough */
+        const int64_t moved = f->low * across + span * way;
+        result = (moved < 0 ? moved - across / 2 : moved + across / 2) / across;
+    } else {
+        const fg_wide sum = fg_wide_sum(fg_wide_product(f->low, across), fg_wide_product(span, way));
+        (void)fg_wide_quotient(sum, across, &result); /* between low and high, so it fits */
+    }
     *value = (int32_t)result;
     return true;
 }
@@ -34,6 +40,7 @@ bool fg_follow_value(const fg_run *run, uint16_t number, int32_t *value)
 bool fg_play_lost(const fg_run *run, uint16_t sequence)
 {
     const fg_sequence *s = &run->gate->sequences[sequence];
+    if (!s->follows) return false;
     for (uint16_t i = 0; i < s->segment_count; i++) {
         int32_t time;
         const fg_segment *segment = &run->gate->segments[s->first_segment + i];

@@ -21,7 +21,7 @@ fg_verdict fg_settle_step(const fg_settle *settle, fg_settle_state *state, fg_ve
                           fg_time now)
 {
     if (came_out == state->present) {
-        state->candidate = state->present;
+        if (state->candidate != came_out) state->candidate = came_out;
         return state->present;
     }
     if (came_out != state->candidate || moved_too_far(settle, state, reading)) {
@@ -78,8 +78,19 @@ static bool label_keeps(const fg_bands *rule, const fg_bands_state *state, fg_va
     return false;
 }
 
+/* Nothing waits, and the band of the last reading has this one too: what nearly every step finds. A range that is not
+ * the first of the list may be overruled by one above it, so only its margin, or a list without overlaps, makes this
+ * sure. */
+static bool stays(const fg_bands *rule, const fg_bands_state *state, fg_value reading)
+{
+    if (!rule->keeps || state->last >= rule->count || state->settle.candidate != state->settle.present) return false;
+    const fg_band *last = &rule->bands[state->last];
+    return last->label == state->settle.present && fg_range_holds(&last->kept, reading);
+}
+
 fg_verdict fg_bands_step(const fg_bands *rule, fg_bands_state *state, fg_value reading, fg_time now)
 {
+    if (stays(rule, state, reading)) return state->settle.present;
     fg_verdict came_out = rule->otherwise;
     if (rule->keeps && label_keeps(rule, state, reading)) {
         came_out = state->settle.present;

@@ -7,6 +7,7 @@
 struct fg_run {
     const fg_gate *gate;
     fg_time now;
+    bool moved; /* an answer changed in the last step */
     fg_sensor_state *sensors;
     fg_flag_state *flags;
     fg_threshold_state *thresholds;
@@ -31,6 +32,9 @@ bool fg_expression_value(fg_run *run, const fg_sensor *sensor, fg_value *value);
 
 /* Works out the rows of an output and sets its level. */
 void fg_output_step(fg_run *run, uint16_t number);
+
+/* The same where no answer has changed: only what moves by itself, and what shows values, is worked out. */
+void fg_output_rest(fg_run *run, uint16_t number);
 
 /* Where a follow stands now; false while its source is faulty. */
 bool fg_follow_value(const fg_run *run, uint16_t number, int32_t *value);

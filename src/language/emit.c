@@ -150,6 +150,7 @@ static void emit_sequence(fg_front *f, const fg_symbol *s)
         if (node->kind != NODE_SEGMENT) continue;
         emit_segment(f, s, node);
         const fg_segment *segment = &t->segments[t->segments_used - 1];
+        out->follows = out->follows || segment->tempo != FG_NONE_OF_THEM;
         takes_time = takes_time || segment->time || segment->tempo != FG_NONE_OF_THEM;
         out->segment_count++;
     }
