@@ -127,7 +127,7 @@ static void check_blocks(const char *page, int least)
 
 START_TEST(test_pages)
 {
-    check_blocks(ROOT "/docs/language.md", 8);
+    check_blocks(ROOT "/docs/language.md", 14);
     check_blocks(ROOT "/README.md", 1);
 }
 END_TEST
