@@ -10,4 +10,4 @@ clang -std=c11 -g -O1 -fsanitize=fuzzer,address,undefined -fno-sanitize-recover=
     "tests/fuzz/fuzz_$target.c" -o "$build/fuzz_$target"
 "$build/fuzz_$target" -max_total_time="$seconds" -max_len=4000 -timeout=10 -dict=tests/fuzz/words.dict \
     -artifact_prefix="$build/" "$build/found_$target" "tests/fuzz/corpus_$target"
-"$build/fuzz_$target" -merge=1 -max_len=4000 "tests/fuzz/corpus_$target" "$build/found_$target"
+"$build/fuzz_$target" -merge=1 -use_counters=0 -max_len=1200 "tests/fuzz/corpus_$target" "$build/found_$target"

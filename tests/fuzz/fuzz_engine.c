@@ -1,5 +1,6 @@
-/* Any gate with any readings: what stands before the first line of === is the gate, the bytes behind it are readings. A step
- * never leaves its memory, an answer is always one of those there are, and two runs on the same readings are the same. */
+/* Any gate with any readings: what stands before the first line of === is the gate, the bytes behind it are readings. A
+ * step never leaves its memory, an answer is always one of those there are, and two runs on the same readings are the
+ * same. */
 #include <ficklegate.h>
 #include <ficklegate/language.h>
 
@@ -46,7 +47,8 @@ static void check(const fg_run *run, const fg_gate *gate)
 static uint32_t hash_of(const fg_run *run, const fg_gate *gate, uint32_t hash)
 {
     for (uint16_t i = 0; i < gate->count.ops; i++) hash = (hash ^ fg_answer(run, i)) * 16777619u;
-    for (uint16_t i = 0; i < gate->count.outputs; i++) hash = (hash ^ (uint32_t)fg_output_at(run, i)->level.number) * 16777619u;
+    for (uint16_t i = 0; i < gate->count.outputs; i++)
+        hash = (hash ^ (uint32_t)fg_output_at(run, i)->level.number) * 16777619u;
     return hash;
 }
 
