@@ -75,6 +75,7 @@ static fg_value joined(const fg_sensor *sensor, const fg_sensor_state *state, co
         if (!mean && i < FG_MEDIAN_MOST) sorted[i] = (fg_value)value;
     }
     int64_t result;
+    if (!state->count) return newest;
     if (mean) {
         const int64_t half = state->count / 2;
         result = (sum + (sum < 0 ? -half : half)) / state->count;

@@ -107,7 +107,7 @@ static unsigned line_size(const fg_output *output)
 
 static char *line_at(const fg_run *run, const fg_output *output, uint8_t line)
 {
-    return run->texts + output->text_at + line * line_size(output);
+    return run->texts + output->text_at + (size_t)line * line_size(output);
 }
 
 static fg_string line_text(const char *at)
@@ -115,12 +115,12 @@ static fg_string line_text(const char *at)
     return (fg_string){at + LINE_HEAD, (uint16_t)((unsigned char)at[0] | (unsigned char)at[1] << 8)};
 }
 
-fg_string fg_display_line(const fg_run *run, uint16_t number, uint8_t line)
+fg_string fg_display_line(const fg_run *run, uint16_t output, uint8_t line)
 {
-    if (number >= run->gate->count.outputs) return (fg_string){0};
-    const fg_output *output = &run->gate->outputs[number];
-    if (output->kind != FG_DISPLAY || line >= output->lines) return (fg_string){0};
-    return line_text(line_at(run, output, line));
+    if (output >= run->gate->count.outputs) return (fg_string){0};
+    const fg_output *display = &run->gate->outputs[output];
+    if (display->kind != FG_DISPLAY || line >= display->lines) return (fg_string){0};
+    return line_text(line_at(run, display, line));
 }
 
 static void put_output(writer *w, const fg_run *run, uint16_t number)

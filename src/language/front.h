@@ -339,6 +339,7 @@ void fg_parse_row_end(fg_front *f);
 void fg_parse_skip_row(fg_front *f);
 /* Has the row ended (line end, semicolon, closing brace, end of text)? */
 bool fg_parse_at_row_end(const fg_front *f);
+void fg_parse_unknown_row(fg_front *f, const fg_symbol *symbol, const char *const *words);
 /* { row; row } : opens it; then, before each row, says whether another comes. */
 typedef struct fg_block {
     fg_span open;

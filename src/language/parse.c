@@ -238,6 +238,20 @@ bool fg_parse_block_row(fg_front *f, const fg_block *block)
     return true;
 }
 
+/* A row that this declaration cannot have; `words` are those that begin one, ended by NULL. */
+void fg_parse_unknown_row(fg_front *f, const fg_symbol *symbol, const char *const *words)
+{
+    const fg_text kind = fg_text_c(fg_kind_word(symbol->kind)), here = fg_span_text(f, fg_lex_span(f));
+    const fg_text best = fg_parse_at(f, TOK_NAME) ? fg_name_nearest_word(fg_lex_text(f), words) : (fg_text){0};
+    fg_text all = {0};
+    for (; *words; words++) all = all.size ? fg_text_join(f, all, ", ", fg_text_c(*words)) : fg_text_c(*words);
+    if (best.size)
+        fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "a {} has no '{}'", "did you mean '{}'?", kind, here, best);
+    else
+        fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "a {} has no '{}'", "it can have: {}", kind, here, all);
+    fg_parse_skip_row(f);
+}
+
 /* ---- names and texts ---- */
 
 static const char *const reserved[] = {"and",       "or",         "not",    "is",      "in",   "for",   "starts",

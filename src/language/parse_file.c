@@ -154,21 +154,11 @@ static bool parse_attribute(fg_front *f, fg_symbol *symbol)
 
 static void unknown_attribute(fg_front *f, const fg_symbol *symbol)
 {
-    fg_text word = fg_lex_text(f), best = {0}, all = {0};
-    size_t distance = fg_name_reach(word) + 1;
-    for (int i = 0; i < ATTRIBUTES; i++) {
-        if (!(attributes[i].kinds & KIND(symbol->kind))) continue;
-        fg_text other = fg_text_c(attributes[i].word);
-        if (fg_parse_at(f, TOK_NAME)) fg_name_nearest_add(word, other, &best, &distance);
-        all = all.size ? fg_text_join(f, all, ", ", other) : other;
-    }
-    if (best.size)
-        fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "a {} has no '{}'", "did you mean '{}'?",
-               fg_text_c(fg_kind_word(symbol->kind)), fg_span_text(f, fg_lex_span(f)), best);
-    else
-        fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "a {} has no '{}'", "it can have: {}",
-               fg_text_c(fg_kind_word(symbol->kind)), fg_span_text(f, fg_lex_span(f)), all);
-    fg_parse_skip_row(f);
+    const char *words[ATTRIBUTES + 1] = {NULL};
+    size_t count = 0;
+    for (int i = 0; i < ATTRIBUTES; i++)
+        if (attributes[i].kinds & KIND(symbol->kind)) words[count++] = attributes[i].word;
+    fg_parse_unknown_row(f, symbol, words);
 }
 
 /* ---- rows of the rules ---- */

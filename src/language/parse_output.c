@@ -131,22 +131,11 @@ static bool parse_word_row(fg_front *f, fg_symbol *symbol)
 
 static void unknown_row(fg_front *f, const fg_symbol *symbol)
 {
-    const fg_text word = fg_lex_text(f);
-    fg_text best = {0}, all = {0};
-    size_t distance = fg_name_reach(word) + 1;
-    for (int i = 0; i < ROWS; i++) {
-        if (rows[i].kind != symbol->kind) continue;
-        const fg_text other = fg_text_c(rows[i].word);
-        if (fg_parse_at(f, TOK_NAME)) fg_name_nearest_add(word, other, &best, &distance);
-        all = all.size ? fg_text_join(f, all, ", ", other) : other;
-    }
-    if (best.size)
-        fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "a {} has no '{}'", "did you mean '{}'?",
-               fg_text_c(fg_kind_word(symbol->kind)), fg_span_text(f, fg_lex_span(f)), best);
-    else
-        fg_say(f, FG_FIND_UNKNOWN_WORD, fg_lex_span(f), "a {} has no '{}'", "it can have: {}",
-               fg_text_c(fg_kind_word(symbol->kind)), fg_span_text(f, fg_lex_span(f)), all);
-    f->lost = true;
+    const char *words[ROWS + 1] = {NULL};
+    size_t count = 0;
+    for (int i = 0; i < ROWS; i++)
+        if (rows[i].kind == symbol->kind) words[count++] = rows[i].word;
+    fg_parse_unknown_row(f, symbol, words);
 }
 
 void fg_parse_listener(fg_front *f, fg_symbol *symbol)

@@ -98,7 +98,7 @@ static void times_in(fg_front *f, const fg_node *node)
 /* ---- limits that no reading reaches ---- */
 
 /* The readings a sensor can have: its trust, or what its scale reads. */
-static bool readings_of(const fg_front *f, const fg_symbol *sensor, int64_t *low, int64_t *high, const char **what)
+static bool readings_of(fg_front *f, const fg_symbol *sensor, int64_t *low, int64_t *high, const char **what)
 {
     const fg_sensor *s = &f->tables->sensors[sensor->index];
     if (s->circle || s->stages & FG_STAGE_ZERO) return false;
@@ -111,8 +111,7 @@ static bool readings_of(const fg_front *f, const fg_symbol *sensor, int64_t *low
     const fg_node *raw = fg_check_attribute(sensor, ATTR_RAW);
     fg_value first = 0, last = 0;
     if (!raw || s->line_count != 1 || !raw->first->negated) return false;
-    fg_quantity a = fg_quantity_of((fg_front *)(uintptr_t)f, raw->first->first),
-                b = fg_quantity_of((fg_front *)(uintptr_t)f, raw->first->last);
+    fg_quantity a = fg_quantity_of(f, raw->first->first), b = fg_quantity_of(f, raw->first->last);
     if (!fg_line_value(s->lines, 1, (int32_t)a.num, &first) || !fg_line_value(s->lines, 1, (int32_t)b.num, &last))
         return false;
     *low = first < last ? first : last;

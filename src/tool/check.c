@@ -74,7 +74,7 @@ static void print_kinds(const fg_program *program)
 static void print_owned(fg_text text)
 {
     tool_text(stdout, text);
-    free((void *)(uintptr_t)text.at);
+    free((char *)text.at);
 }
 
 static bool print_lines(const fg_program *program)

@@ -74,10 +74,11 @@ fg_status fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file
                          ...)
 {
     va_list values;
+    va_start(values, format);
+    (void)vsnprintf(mistake->text, sizeof mistake->text, format,
+                    values); /* NOLINT(clang-analyzer-valist.Uninitialized) */
+    va_end(values);
     snprintf(mistake->file, sizeof mistake->file, "%s", file);
     mistake->line = line;
-    va_start(values, format);
-    vsnprintf(mistake->text, sizeof mistake->text, format, values);
-    va_end(values);
     return status;
 }

@@ -207,7 +207,10 @@ static void draw_axis(const line *l, fg_buffer *out)
         bool shared;
         const fg_value reading = reading_at(l, column);
         const fg_text owner = owner_of(l, reading, &shared);
-        axis[column] = shared ? '#' : !owner.size ? ' ' : margin_reaches(l, reading) ? '~' : '=';
+        axis[column] = '=';
+        if (margin_reaches(l, reading)) axis[column] = '~';
+        if (!owner.size) axis[column] = ' ';
+        if (shared) axis[column] = '#';
     }
     for (size_t i = 0; i < l->point_count; i++)
         if (l->points[i] > l->from && l->points[i] <= l->to) axis[column_of(l, l->points[i])] = '|';
