@@ -67,18 +67,18 @@ static fg_value lower_middle(fg_value *values, uint8_t count)
 static fg_value joined(const fg_sensor *sensor, const fg_sensor_state *state, const fg_value *window, fg_value newest)
 {
     fg_value sorted[FG_MEDIAN_MOST];
-    int64_t sum = 0;
+    int64_t sum = 0, result;
+    const int64_t count = state->count;
     const bool mean = sensor->stages & FG_STAGE_MEAN;
-    for (uint8_t i = 0; i < state->count; i++) {
+    if (count < 1) return newest;
+    for (uint8_t i = 0; i < count; i++) {
         int64_t value = sensor->circle ? fg_way(newest, window[i], sensor->circle) : window[i];
         sum += value;
         if (!mean && i < FG_MEDIAN_MOST) sorted[i] = (fg_value)value;
     }
-    int64_t result;
-    if (!state->count) return newest;
     if (mean) {
-        const int64_t half = state->count / 2;
-        result = (sum + (sum < 0 ? -half : half)) / state->count;
+        sum += sum < 0 ? -(count / 2) : count / 2;
+        result = sum / count; // NOLINT(clang-analyzer-core.DivideZero): it is at least 1
     } else {
         result = lower_middle(sorted, state->count);
     }

@@ -148,7 +148,8 @@ typedef struct sheet {
     fg_run *run;
     char *at; /* the characters of the line */
     uint16_t size, was;
-    uint8_t left; /* characters that still fit */
+    uint16_t room; /* bytes there are, whatever stands in the text */
+    uint8_t left;  /* characters that still fit */
     bool writes, differs, cut;
 } sheet;
 
@@ -156,7 +157,7 @@ typedef struct sheet {
 static void lay(sheet *s, char c)
 {
     const bool begins = ((unsigned char)c & 0xc0) != 0x80;
-    if (begins && !s->left) s->cut = true;
+    if ((begins && !s->left) || s->size >= s->room) s->cut = true; /* a text may hold bytes that begin no character */
     if (s->cut) return;
     s->left = (uint8_t)(s->left - begins);
     if (s->size >= s->was || s->at[s->size] != c) s->differs = true;
@@ -234,8 +235,12 @@ static bool lay_line(fg_run *run, const fg_output *output, uint8_t line, const f
     char *head = line_at(run, output, line);
     const bool there = show && line < show->line_count;
     const bool was_there = head[2];
-    sheet s = {
-        .run = run, .at = head + LINE_HEAD, .was = line_text(head).size, .left = output->columns, .writes = writes};
+    sheet s = {.run = run,
+               .at = head + LINE_HEAD,
+               .was = line_text(head).size,
+               .left = output->columns,
+               .room = (uint16_t)(output->columns * BYTES_OF_A_CHARACTER),
+               .writes = writes};
     if (there) {
         const fg_line_of_text *l = &run->gate->lines[show->first_line + line];
         for (uint16_t i = 0; i < l->piece_count && !s.cut; i++) lay_piece(&s, &run->gate->pieces[l->first_piece + i]);

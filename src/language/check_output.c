@@ -238,6 +238,7 @@ static bool sweep_of(fg_front *f, const fg_node *node, const fg_symbol *servo, f
     const fg_node *range = node->first, *time = node->last;
     fg_slot_for slot = degrees;
     int64_t a = 0, b = 0;
+    if (!range || !time) return false;
     slot.what = T("an end of the sweep");
     slot.low = servo->low;
     slot.high = servo->high;

@@ -105,6 +105,7 @@ static part window_part(sum *s, const fg_node *call, fg_term_kind kind)
 {
     fg_front *f = s->f;
     const fg_node *operand = call->first;
+    if (!operand) return nothing();
     const fg_slot_for slot = {.what = T("a number of steps"), .low = 2, .high = FG_WINDOW_MOST};
     int64_t steps = 0;
     fg_symbol *symbol =
@@ -134,7 +135,7 @@ static part call_part(sum *s, const fg_node *call)
     uint32_t count = 0, i = 0;
     while (!fg_text_is(call->word, functions[i].word)) i++;
     const fg_term_kind kind = functions[i].kind;
-    for (const fg_node *operand = call->first; operand; operand = operand->next) count++;
+    for (const fg_node *each = call->first; each; each = each->next) count++;
     if (count < functions[i].least || count > functions[i].most) {
         const fg_text least = fg_text_of_value(s->f, functions[i].least, 0),
                       most = fg_text_of_value(s->f, functions[i].most, 0);
@@ -145,8 +146,10 @@ static part call_part(sum *s, const fg_node *call)
     }
     if (kind == FG_TERM_RATE || kind == FG_TERM_DIP || kind == FG_TERM_PEAK) return window_part(s, call, kind);
 
-    part all = sum_part(s, call->first);
-    for (const fg_node *operand = call->first->next; operand; operand = operand->next) {
+    const fg_node *operand = call->first;
+    if (!operand) return nothing();
+    part all = sum_part(s, operand);
+    for (operand = operand->next; operand; operand = operand->next) {
         all = join(s, call, all, sum_part(s, operand));
         if (kind != FG_TERM_LOWEST && kind != FG_TERM_HIGHEST) continue;
         (void)add_term(s, kind); /* two at a time */

@@ -75,10 +75,9 @@ fg_status fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file
 {
     va_list values;
     va_start(values, format);
-    (void)vsnprintf(mistake->text, sizeof mistake->text, format,
-                    values); /* NOLINT(clang-analyzer-valist.Uninitialized) */
+    const int size = vsnprintf(mistake->text, sizeof mistake->text, format, values); // NOLINT(*-valist.Uninitialized)
     va_end(values);
     snprintf(mistake->file, sizeof mistake->file, "%s", file);
-    mistake->line = line;
+    mistake->line = size < 0 ? 0 : line;
     return status;
 }

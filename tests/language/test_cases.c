@@ -107,6 +107,43 @@ static void messages_as_expected(const char *path, const fg_gate_file *gate, con
                   gate->program.finding_count, i);
 }
 
+/* The same gate with other line ends, more blanks and a comment on every line. */
+static char *rewritten(const char *text)
+{
+    char *out = NULL;
+    size_t size = 0;
+    FILE *file = open_memstream(&out, &size);
+    for (; *text; text++) {
+        if (*text == '\n')
+            fputs(" # as it was; { \" }\r\n\t ", file);
+        else
+            fputc(*text, file);
+    }
+    fputs("\n\n", file);
+    fclose(file);
+    return out;
+}
+
+static void rewritten_is_the_same(const char *path, const char *text, const char *readings, const char *answers)
+{
+    fg_gate_file gate;
+    fg_mistake mistake = {0};
+    char gate_path[] = "/tmp/fickle-gate-XXXXXX";
+    char *other = rewritten(text);
+    int handle = mkstemp(gate_path);
+    ck_assert_int_ge(handle, 0);
+    close(handle);
+    write_whole(gate_path, other, strlen(other));
+    fg_status status = fg_gate_file_open(&gate, gate_path, NULL, 0, &mistake);
+    unlink(gate_path);
+    ck_assert_msg(status == FG_OK, "%s rewritten: %.*s", path,
+                  gate.program.finding_count ? (int)gate.program.findings[0].what.size : 0,
+                  gate.program.finding_count ? gate.program.findings[0].what.at : "");
+    replay_as_expected(path, &gate.program, readings, answers, 0);
+    fg_gate_file_close(&gate);
+    free(other);
+}
+
 START_TEST(test_case)
 {
     const char *path = cases.paths[_i];
@@ -136,6 +173,7 @@ START_TEST(test_case)
     if (readings) {
         replay_as_expected(path, &gate.program, readings, answers, 0);
         replay_as_expected(path, &gate.program, readings, answers, ((int64_t)1 << 32) - half_length(readings));
+        rewritten_is_the_same(path, text, readings, answers);
     }
     fg_gate_file_close(&gate);
     case_file_free(&file);

@@ -248,6 +248,55 @@ START_TEST(test_countless_mistakes)
 }
 END_TEST
 
+/* Readings and limits scaled together: the same answers. */
+static uint32_t scaled_answers(int scale)
+{
+    char text[1200];
+    void *memory, *state;
+    fg_program program;
+    fg_run *run;
+    uint32_t hash = 2166136261u, dice = 12345;
+    snprintf(
+        text, sizeof text,
+        "sensor a { median 3; trust %d..%d }\nsensor b { mean 5; bridge 300ms }\nsensor c = a * 2 - b { median 3 }\n"
+        "bands x from a { l | %d | m | %d | h; margin %d; settle 200ms within %d }\nbands y from b { p %d..%d; q under "
+        "%d; r otherwise }\n"
+        "threshold t from c { outside %d..%d; margin %d }\nhysteresis u from b { on over %d; off under %d }\n"
+        "condition v = a near %d by %d and not b over %d\ncount n { add when u; take when t }\nlamp l { on when v; on "
+        "10%% when x is m }\n",
+        -400 * scale, 400 * scale, -50 * scale, 90 * scale, 10 * scale, 60 * scale, -20 * scale, 70 * scale,
+        -90 * scale, -100 * scale, 150 * scale, 20 * scale, 100 * scale, -100 * scale, 40 * scale, 25 * scale,
+        180 * scale);
+    ck_assert_int_eq(compile(text, NULL, 0, FG_NO_TRIAL, &memory, &program), FG_OK);
+    state = malloc(fg_run_size(&program.gate));
+    ck_assert_int_eq(fg_run_start(&program.gate, state, fg_run_size(&program.gate), &run), FG_OK);
+    for (int step = 0; step < 3000; step++) {
+        for (uint16_t sensor = 0; sensor < 2; sensor++) {
+            dice = dice * 1664525u + 1013904223u;
+            fg_value reading = (fg_value)(dice >> 16) % 901 - 450;
+            if (dice % 50 == 0)
+                fg_feed_fault(run, sensor, (fg_time)step * 50);
+            else
+                fg_feed(run, sensor, reading * scale, (fg_time)step * 50);
+        }
+        fg_step(run, (fg_time)step * 50);
+        for (uint16_t i = 0; i < program.gate.count.ops; i++) hash = (hash ^ fg_answer(run, i)) * 16777619u;
+        hash = (hash ^ fg_output_at(run, 0)->level.percent ^ (uint32_t)fg_count_value(run, 0)) * 16777619u;
+    }
+    free(state);
+    free(memory);
+    return hash;
+}
+
+START_TEST(test_scaling)
+{
+    /* Even factors: a mean rounds in steps, so its halves must not fall between them. */
+    const uint32_t expected = scaled_answers(60);
+    static const int scales[] = {120, 600, 6000, 240000};
+    for (int i = 0; i < COUNT_OF(scales); i++) ck_assert_uint_eq(scaled_answers(scales[i]), expected);
+}
+END_TEST
+
 START_TEST(test_find)
 {
     void *memory;
@@ -271,6 +320,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, test_long_chains);
     tcase_add_test(tests, test_forty_mistakes);
     tcase_add_test(tests, test_countless_mistakes);
+    tcase_add_test(tests, test_scaling);
     tcase_add_test(tests, test_find);
 }
 
