@@ -43,6 +43,9 @@ if $all; then
     say "linters"
     scripts/lint.sh
 
+    say "coverage"
+    scripts/coverage.sh | tail -n 4
+
     say "boards"
     scripts/boards.sh
 fi

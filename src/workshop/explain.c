@@ -435,9 +435,9 @@ static void behind_reason(const fg_explainer *x, const fg_op *op, uint16_t slot,
 
 static void yes_in_reason(const fg_explainer *x, const fg_op *op, fg_buffer *out)
 {
-    const uint16_t *slots = &x->program->gate.slots[op->rule];
+    const uint16_t *slots = x->program->gate.slots;
     int yes = 0;
-    for (uint16_t i = 0; i < op->b; i++) yes += now(x, slots[i]) == FG_YES;
+    for (uint16_t i = 0; i < op->b; i++) yes += now(x, slots[op->rule + i]) == FG_YES;
     fg_buffer_add_number(out, yes);
     fg_buffer_add_c(out, " of ");
     fg_buffer_add_number(out, op->b);

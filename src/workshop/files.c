@@ -61,7 +61,7 @@ static bool read_include(void *context, fg_text path, fg_text from, fg_source *s
 {
     enum { MOST = 16 << 20 };
     fg_gate_file *file = context;
-    fg_mistake unheard;
+    fg_mistake unheard = {0};
     fg_included *included = calloc(1, sizeof *included);
     char *base = calloc(1, from.size + 1);
     if (base && from.size) memcpy(base, from.at, from.size);

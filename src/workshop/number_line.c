@@ -56,7 +56,9 @@ static fg_text owner_of(const line *l, fg_value reading, bool *shared)
         if (!found) owner = rule->bands[i].label;
         found = true;
     }
-    return owner == FG_NONE ? (fg_text){0} : l->rule->labels[owner - 1];
+    fg_text nobody = {0};
+    if (owner == FG_NONE) return nobody;
+    return l->rule->labels[owner - 1];
 }
 
 /* Would another answer, once believed, keep this reading by its margin? */
