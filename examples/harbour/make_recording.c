@@ -92,7 +92,7 @@ int main(void)
         else
             printf("%" PRId32, wind_counts(wind));
         /* The button bounces once; the pontoon is levelled at 5 s, its switch lost for two readings there. */
-        const int ack = i == 900 || (i >= 902 && i < 910) || (i >= 5900 && i < 5905);
+        const int ack = i == 705 || (i >= 707 && i < 715) || (i >= 5900 && i < 5905);
         printf(",%" PRId32 ",%" PRId32 ",", vane, x);
         if (i == 4650)
             printf("?");

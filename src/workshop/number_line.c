@@ -164,7 +164,8 @@ static void choose_scale(line *l)
 
 static int column_of(const line *l, int64_t reading)
 {
-    return (int)((reading - l->from) * (l->width - 1) / (l->to - l->from));
+    const int64_t span = l->to - l->from;
+    return (int)(((reading - l->from) * (l->width - 1) + span / 2) / span);
 }
 
 static fg_value reading_at(const line *l, int column)

@@ -89,7 +89,7 @@ START_TEST(test_harbour_replay)
         "\n200000,wind,ok,faulty,what was read is no reading\n",
         "\n303000,gale,no,yes,\"wind 16.6 m/s is over 14.0 m/s, for 3 s\"\n",
         "\n150000,landings,1,2,add: boat is yes; with may_land is yes\n",
-        "\n90300,alarm,yes,no,\"clear: ack is yes, which starts now\"\n",
+        "\n70800,alarm,yes,no,\"clear: ack is yes, which starts now\"\n",
     };
     ck_assert_int_eq(status, 0);
     for (int i = 0; i < COUNT_OF(lines); i++)
