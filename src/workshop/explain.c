@@ -457,6 +457,16 @@ static void plays_reason(const fg_explainer *x, const fg_op *op, fg_buffer *out)
     fg_buffer_add_c(out, ")");
 }
 
+/* "previously side is n: yes", in the words of the gate file. */
+static void previously_reason(const fg_explainer *x, uint16_t slot, fg_buffer *out)
+{
+    const fg_span span = x->program->told[slot].span;
+    const fg_text text = x->program->sources[span.source].text;
+    const fg_verdict answer = now(x, slot);
+    fg_buffer_add(out, (fg_text){text.at + span.at, span.size});
+    fg_buffer_add_c(out, answer == FG_YES ? ": yes" : answer == FG_NO ? ": no" : ": unsure");
+}
+
 static void reason(const fg_explainer *x, uint16_t slot, int depth, fg_buffer *out)
 {
     const fg_op *op = &x->program->gate.ops[slot];
@@ -491,11 +501,7 @@ static void reason(const fg_explainer *x, uint16_t slot, int depth, fg_buffer *o
     case FG_OP_OUTPUT_PLAYS: plays_reason(x, op, out); return;
     case FG_OP_COMPARE_COUNT: compare_count_reason(x, op, slot, out); return;
     case FG_OP_AT_LEAST: yes_in_reason(x, op, out); return;
-    case FG_OP_PREVIOUSLY:
-        fg_buffer_add_c(out, now(x, slot) == FG_YES  ? "it was yes one step ago"
-                             : now(x, slot) == FG_NO ? "it was no one step ago"
-                                                     : "it was unsure one step ago");
-        return;
+    case FG_OP_PREVIOUSLY: previously_reason(x, slot, out); return;
     case FG_OP_FOR:
     case FG_OP_STARTS:
     case FG_OP_ENDS: behind_reason(x, op, slot, depth, out); return;
