@@ -543,6 +543,29 @@ static void add_movement(const fg_explainer *x, const fg_row *row, fg_buffer *ou
     }
 }
 
+/* The faulty sensor that a row follows or takes its tempo from; NULL if there is none. */
+static const fg_declared *lost_source(const fg_explainer *x, const fg_row *row)
+{
+    const fg_gate *gate = &x->program->gate;
+    uint16_t follows[1] = {FG_NONE_OF_THEM};
+    const fg_sequence *s = row->level.form == FG_FORM_PLAY ? &gate->sequences[row->level.number] : NULL;
+    if (row->level.form == FG_FORM_FOLLOW) follows[0] = (uint16_t)row->level.number;
+    const uint16_t sources = s ? s->segment_count : 1;
+    for (uint16_t i = 0; i < sources; i++) {
+        const uint16_t number = s ? gate->segments[s->first_segment + i].tempo : follows[0];
+        if (number == FG_NONE_OF_THEM || gate->follows[number].count) continue;
+        const uint16_t sensor = gate->follows[number].source;
+        if (!fg_sensor_at(x->run, sensor)->ok) return x->sensors[sensor];
+    }
+    return NULL;
+}
+
+/* Is this row unsure because of what it follows? */
+static bool row_lost(const fg_explainer *x, const fg_row *row)
+{
+    return !(row->when == FG_WHEN && now(x, row->slot) == FG_NO) && lost_source(x, row);
+}
+
 static void rest_reason(const fg_explainer *x, const fg_output *output, fg_buffer *out)
 {
     const fg_row *rows = &x->program->gate.rows[output->first_row];
@@ -550,9 +573,13 @@ static void rest_reason(const fg_explainer *x, const fg_output *output, fg_buffe
     fg_buffer_add_c(out, "rests, no row holds");
     for (uint16_t i = 0; i < output->row_count; i++) turned += rows[i].when == FG_WHEN && changed(x, rows[i].slot);
     for (uint16_t i = 0; i < output->row_count; i++) {
-        if (rows[i].when != FG_WHEN || (turned && !changed(x, rows[i].slot))) continue;
+        const bool lost = row_lost(x, &rows[i]);
+        if (!lost && (rows[i].when != FG_WHEN || (turned && !changed(x, rows[i].slot)))) continue;
         fg_buffer_add_c(out, listed++ ? "; " : ": ");
-        fg_explain_slot(x, rows[i].slot, out);
+        if (lost)
+            add_faulty(x, lost_source(x, &rows[i]), out);
+        else
+            fg_explain_slot(x, rows[i].slot, out);
     }
 }
 
@@ -561,9 +588,13 @@ static void unsure_rows(const fg_explainer *x, const fg_output *output, uint16_t
     const fg_row *rows = &x->program->gate.rows[output->first_row];
     int listed = 0;
     for (uint16_t i = 0; i < count; i++) {
-        if (rows[i].when != FG_WHEN || now(x, rows[i].slot) != FG_UNSURE) continue;
+        const bool lost = row_lost(x, &rows[i]);
+        if (!lost && (rows[i].when != FG_WHEN || now(x, rows[i].slot) != FG_UNSURE)) continue;
         if (listed++) fg_buffer_add_c(out, "; ");
-        fg_explain_slot(x, rows[i].slot, out);
+        if (lost)
+            add_faulty(x, lost_source(x, &rows[i]), out);
+        else
+            fg_explain_slot(x, rows[i].slot, out);
     }
 }
 
