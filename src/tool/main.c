@@ -18,12 +18,14 @@ enum { COMMANDS = sizeof commands / sizeof *commands };
 static const char usage_text[] =
     "Readings in, decisions out: rules over sensor readings, tried on recordings before a board does it for real."
     "\vCommands:\n"
-    "  check GATE               what is wrong or odd in a gate file, and what it costs\n"
-    "  replay GATE RECORDING    every change: time, what, was, is, because\n"
-    "  trial GATE               the trials of a gate file: what held, and why not\n"
+    "  check GATE             what is wrong or odd in a gate file; what it costs\n"
+    "  replay GATE RECORDING  every change: time, what, was, is, because\n"
+    "  trial GATE             its trials: what held, and what broke the rest\n"
     "\n"
-    "'fickle COMMAND --help' tells more. '-' is standard input. Exit status: 0 all well; 1 an expectation\n"
-    "failed, or --strict found a warning; 2 wrong use, or unreadable or wrong input.";
+    "'fickle COMMAND --help' tells more. '-' is standard input.\n"
+    "\n"
+    "Exit status: 0 all well; 1 an expectation failed, or --strict found a\n"
+    "warning; 2 wrong use, or unreadable or wrong input.";
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
