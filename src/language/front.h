@@ -1,9 +1,12 @@
 /* What the parts of the front end share. Everything lives in one fg_front, in the memory the caller lent.
  *
- *   lexer.c      text -> tokens               say.c        findings and their texts
- *   parse.c      declarations, attributes     quantity.c   numbers, units, exact fractions
- *   parse_*.c    conditions, outputs, trials  names.c      who is declared, the nearest name
- *   check.c      attributes -> tables         emit.c       conditions -> the program of the gate
+ *   lexer.c            text -> tokens              say.c       findings and their texts
+ *   parse.c            rows, names, numbers        quantity.c  numbers, units, exact fractions
+ *   parse_file.c       declarations, attributes    names.c     who is declared, the nearest name
+ *   parse_*.c          conditions, outputs, levels, texts, trials
+ *   check_*.c          numbers into their places: sensors, sums, rules, bands, outputs, trials
+ *   emit*.c            the program of the gate, in the order of dependence
+ *   warn*.c            what runs, but is probably not meant
  *
  * Declarations without conditions are read first, so that a condition is read with every name and label known.
  */
@@ -359,7 +362,7 @@ bool fg_parse_at_comparison(fg_front *f);
 fg_token fg_parse_peek(fg_front *f);
 bool fg_parse_peek_word(fg_front *f, const char *word);
 
-/* ---- parse_condition.c, parse_output.c, parse_trial.c ---- */
+/* ---- parse_*.c ---- */
 
 fg_node *fg_parse_condition(fg_front *f);
 void fg_parse_condition_statement(fg_front *f, fg_symbol *symbol);
@@ -414,9 +417,8 @@ bool fg_unit_is_duration(fg_text unit);
 /* Its plain decimals, at most six, with its unit behind a space. */
 fg_text fg_quantity_text(fg_front *f, const fg_quantity *q, bool unit);
 
-/* ---- check.c, check_rules.c, check_bands.c, emit.c ---- */
+/* ---- check_*.c, emit*.c, warn*.c ---- */
 
-void fg_check(fg_front *f);
 const fg_node *fg_check_attribute(const fg_symbol *symbol, fg_attribute attribute);
 /* What a limit, or with `distance` a margin, of this sensor takes. */
 fg_slot_for fg_check_limit_of(const fg_symbol *sensor, bool distance);
