@@ -408,6 +408,9 @@ uint16_t fg_output_plays(const fg_run *run, uint16_t output);
 
 enum { FG_LEVEL_TEXT_SIZE = 48 };
 
+/* The first word of a form. `form`: one of fg_form. */
+const char *fg_form_word(fg_form form);
+
 /* A level in its one form: "on 40%", "forward 80%", "880Hz". `text`: at least FG_LEVEL_TEXT_SIZE characters, ends in
  * NUL. Returns the length. What a display shows is not in its level: see fg_output_text. */
 size_t fg_level_text(const fg_level *level, char *text);

@@ -50,18 +50,23 @@ static void put_colour(writer *w, uint32_t colour)
     put(w, '"');
 }
 
-static void put_level(writer *w, const fg_level *level)
+const char *fg_form_word(fg_form form)
 {
     static const char *const words[] = {
 #define FG_FORM_WORD(code, word) word,
         FG_FORMS(FG_FORM_WORD)
 #undef FG_FORM_WORD
     };
+    return words[form];
+}
+
+static void put_level(writer *w, const fg_level *level)
+{
     if (level->form == FG_FORM_TONE || level->form == FG_FORM_TURN) {
         put_number(w, level->number);
         put_text(w, level->form == FG_FORM_TONE ? "Hz" : " deg");
     } else {
-        put_text(w, words[level->form]);
+        put_text(w, fg_form_word((fg_form)level->form));
     }
     if (level->form == FG_FORM_FILL || level->form == FG_FORM_LIGHT) {
         put(w, ' ');

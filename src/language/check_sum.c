@@ -13,7 +13,6 @@ typedef struct part {
 
 typedef struct sum {
     fg_front *f;
-    fg_symbol *owner;
     uint32_t depth, deepest, parts;
     uint16_t first;
 } sum;
@@ -61,16 +60,11 @@ static part scale(part a, part b)
 
 static part number_part(sum *s, const fg_node *node)
 {
-    const fg_slot_for slot = {.what = T("a number in a sum"),
-                              .unit = (fg_text){0},
-                              .decimals = DECIMALS,
-                              .low = INT64_MIN,
-                              .high = INT64_MAX};
     int64_t value = 0;
-    fg_quantity q = fg_quantity_of(s->f, node);
-    fg_slot_for own = slot;
-    own.unit = q.unit;
-    if (!q.ok || !fg_quantity_steps(s->f, node, &own, &value)) return nothing();
+    const fg_quantity q = fg_quantity_of(s->f, node);
+    const fg_slot_for slot = {
+        .what = T("a number in a sum"), .unit = q.unit, .decimals = DECIMALS, .low = INT64_MIN, .high = INT64_MAX};
+    if (!q.ok || !fg_quantity_steps(s->f, node, &slot, &value)) return nothing();
     add_term(s, FG_TERM_NUMBER)->number = value;
     grow(s, 1);
     return (part){.unit = q.unit, .ok = true};
@@ -213,7 +207,7 @@ static void check_unit(fg_front *f, fg_symbol *symbol, const part *whole)
 
 void fg_check_sum(fg_front *f, fg_symbol *symbol, fg_sensor *out)
 {
-    sum s = {.f = f, .owner = symbol, .first = (uint16_t)f->tables->terms_used};
+    sum s = {.f = f, .first = (uint16_t)f->tables->terms_used};
     if (symbol->sum->kind == NODE_BROKEN) return;
     const part whole = sum_part(&s, symbol->sum);
     if (s.parts > PARTS_MOST || s.deepest > FG_STACK_MOST) {

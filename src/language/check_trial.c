@@ -90,9 +90,12 @@ void fg_check_trials(fg_front *f)
             check_expect(f, expect, &expects[count++]);
         trials[number] = (fg_trial){node->name, node->readings, node->span, node->readings_span, expects, count};
         fg_emit_looked_back(f);
-        if (!compiled) *t = before;
-        if (compiled) fg_emit_states(f);
-        if (compiled) f->program->gate.count.watched = (uint16_t)(t->ops_used - watched_from);
+        if (compiled) {
+            fg_emit_states(f);
+            f->program->gate.count.watched = (uint16_t)(t->ops_used - watched_from);
+        } else {
+            *t = before;
+        }
     }
     f->program->trials = trials;
     f->program->trial_count = f->trial_count;

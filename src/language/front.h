@@ -159,12 +159,11 @@ typedef enum fg_attribute {
     ATTR_REST,
     ATTR_LIGHTS,
     ATTR_SINGLE,
-    ATTR_SIZE,
-    ATTR_COUNT
+    ATTR_SIZE
 } fg_attribute;
 
 /* What a child of a level stands for. */
-enum { ROLE_NUMBER = 1, ROLE_PERCENT = 2, ROLE_RANGE = 3, ROLE_TIME = 4, ROLE_THROUGH = 5 };
+enum { ROLE_NUMBER = 1, ROLE_PERCENT = 2, ROLE_RANGE = 3, ROLE_TIME = 4 };
 
 struct fg_symbol;
 
@@ -379,7 +378,6 @@ fg_node *fg_parse_level(fg_front *f, fg_symbol *output);
 /* A note in scientific pitch (A4 = 440 Hz, equal temperament) in whole Hz; 0 if the word is none. */
 int32_t fg_note_hz(fg_text word);
 bool fg_level_fits(fg_form form, fg_kind kind);
-const char *fg_level_form_word(fg_form form);
 void fg_parse_trial(fg_front *f, fg_trial_node *trial);
 
 /* ---- names.c ---- */
@@ -413,7 +411,6 @@ bool fg_quantity_steps(fg_front *f, const fg_node *number, const fg_slot_for *sl
 bool fg_quantity_duration(fg_front *f, const fg_node *number, fg_text what, fg_time *ms);
 /* Exact value in 10^-scale units for where points may be finer than a step. */
 bool fg_quantity_exact(fg_front *f, const fg_node *number, const fg_slot_for *slot, fg_quantity *q);
-bool fg_unit_is_duration(fg_text unit);
 /* Its plain decimals, at most six, with its unit behind a space. */
 fg_text fg_quantity_text(fg_front *f, const fg_quantity *q, bool unit);
 

@@ -104,16 +104,6 @@ static uint32_t kinds_of(fg_form form)
     return 0;
 }
 
-const char *fg_level_form_word(fg_form form)
-{
-    static const char *const words[] = {
-#define FG_FORM_WORD(code, word) word,
-        FG_FORMS(FG_FORM_WORD)
-#undef FG_FORM_WORD
-    };
-    return words[form];
-}
-
 static const char *levels_of(fg_kind kind)
 {
     switch (kind) {
@@ -259,7 +249,7 @@ static fg_form number_form(const fg_front *f, const fg_symbol *output)
 static fg_form word_form(const fg_front *f)
 {
     for (int form = 0; form <= FG_FORM_SWEEP; form++)
-        if (form != FG_FORM_TONE && form != FG_FORM_TURN && fg_parse_at_word(f, fg_level_form_word((fg_form)form)))
+        if (form != FG_FORM_TONE && form != FG_FORM_TURN && fg_parse_at_word(f, fg_form_word((fg_form)form)))
             return (fg_form)form;
     return FG_FORM_TONE;
 }

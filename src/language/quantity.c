@@ -76,8 +76,6 @@ static int64_t duration_ms(fg_text unit)
     return 0;
 }
 
-bool fg_unit_is_duration(fg_text unit) { return duration_ms(unit) != 0; }
-
 /* ---- evaluation ---- */
 
 static fg_quantity bad(void) { return (fg_quantity){.den = 1}; }

@@ -5,6 +5,13 @@
 #include <stdlib.h>
 #include <string.h>
 
+fg_text fg_text_trimmed(fg_text text)
+{
+    while (text.size && (text.at[0] == ' ' || text.at[0] == '\t')) text = (fg_text){text.at + 1, text.size - 1};
+    while (text.size && (text.at[text.size - 1] == ' ' || text.at[text.size - 1] == '\t')) text.size--;
+    return text;
+}
+
 void fg_buffer_room(fg_buffer *b, size_t size)
 {
     if (size <= b->room || b->full) return;

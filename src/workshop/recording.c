@@ -82,13 +82,6 @@ static bool text_is(fg_text text, const char *word)
     return text.size == strlen(word) && !memcmp(text.at, word, text.size);
 }
 
-static fg_text trimmed(fg_text text)
-{
-    while (text.size && (text.at[0] == ' ' || text.at[0] == '\t')) text = (fg_text){text.at + 1, text.size - 1};
-    while (text.size && (text.at[text.size - 1] == ' ' || text.at[text.size - 1] == '\t')) text.size--;
-    return text;
-}
-
 /* The heading names the columns; one of them is the time. */
 static void take_heading(reader *r)
 {
@@ -97,7 +90,7 @@ static void take_heading(reader *r)
     r->headed = true;
     r->column_count = r->cell_count;
     for (size_t i = 0; i < r->cell_count; i++) {
-        r->texts[i] = trimmed(r->texts[i]);
+        r->texts[i] = fg_text_trimmed(r->texts[i]);
         for (int kind = 0; kind < TIME_KINDS && !timed; kind++) {
             if (!text_is(r->texts[i], words[kind])) continue;
             timed = true;
@@ -141,7 +134,7 @@ static bool read_exponent(fg_text text, int *exponent)
 /* A time as whole milliseconds, rounded to nearest. 64 bits hold any epoch. */
 static bool read_time(fg_text cell, time_kind kind, int64_t *t_ms)
 {
-    cell = trimmed(cell);
+    cell = fg_text_trimmed(cell);
     const bool negative = cell.size && cell.at[0] == '-';
     if (cell.size && (cell.at[0] == '-' || cell.at[0] == '+')) cell = (fg_text){cell.at + 1, cell.size - 1};
     int exponent = 0, points = 0;

@@ -155,13 +155,6 @@ static bool step_at(player *p, int64_t t_ms, bool last)
 
 /* ---- rows ---- */
 
-static fg_text trimmed(fg_text text)
-{
-    while (text.size && (text.at[0] == ' ' || text.at[0] == '\t')) text = (fg_text){text.at + 1, text.size - 1};
-    while (text.size && (text.at[text.size - 1] == ' ' || text.at[text.size - 1] == '\t')) text.size--;
-    return text;
-}
-
 static bool same_letters(fg_text text, const char *word)
 {
     size_t i = 0;
@@ -195,7 +188,7 @@ static void keep_text(char *to, size_t room, fg_text text)
 static void put_cell(player *p, const column *c, fg_text cell, fg_time at, uint64_t line)
 {
     int32_t value = 0;
-    cell = trimmed(cell);
+    cell = fg_text_trimmed(cell);
     if (!cell.size) return;
     bool good = c->flag ? read_flag(cell, &value)
                         : fg_value_read(cell.at, cell.size, c->counts ? 0 : c->declared->decimals, &value) == FG_OK;
