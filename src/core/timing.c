@@ -55,7 +55,7 @@ fg_verdict fg_pulse_step(const fg_pulse *rule, fg_pulse_state *state, fg_verdict
         state->running = false;
         state->spent = rule->again;
     }
-    if (asked && !state->running) state->spent = false;
+    if (asked) state->spent = false;
     if (starts && stop == FG_NO && length && (state->running ? rule->restarts : !state->spent)) {
         state->running = true;
         state->since = now;

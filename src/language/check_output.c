@@ -5,6 +5,18 @@
 
 static const fg_slot_for degrees = {.unit = {"deg", 3}, .low = INT32_MIN, .high = INT32_MAX};
 
+/* The two ends of a range, the lower one first; false, and a finding, where they stand the wrong way round. */
+static bool check_ends(fg_front *f, fg_symbol *of, const fg_node *range, const fg_slot_for *slot, const char *wrong_way)
+{
+    const fg_node *ends = range->first;
+    if (!fg_quantity_steps(f, ends->first, slot, &of->low) || !fg_quantity_steps(f, ends->last, slot, &of->high))
+        return true;
+    if (of->low <= of->high) return true;
+    fg_say(f, FG_FIND_ORDER, range->span, wrong_way, "write the lower end first", fg_span_text(f, ends->first->span),
+           fg_span_text(f, ends->last->span));
+    return false;
+}
+
 static void check_servo(fg_front *f, fg_symbol *servo)
 {
     const fg_node *range = fg_check_attribute(servo, ATTR_RANGE);
@@ -16,12 +28,7 @@ static void check_servo(fg_front *f, fg_symbol *servo)
                "add range 0..180, the angles it may turn to", servo->name);
         return;
     }
-    if (!fg_quantity_steps(f, range->first->first, &slot, &servo->low) ||
-        !fg_quantity_steps(f, range->first->last, &slot, &servo->high))
-        return;
-    if (servo->low <= servo->high) return;
-    fg_say(f, FG_FIND_ORDER, range->span, "the range begins at {}, over its end {}", "write the lower end first",
-           fg_span_text(f, range->first->first->span), fg_span_text(f, range->first->last->span));
+    check_ends(f, servo, range, &slot, "the range begins at {}, over its end {}");
 }
 
 static void check_bar(fg_front *f, fg_symbol *bar)
@@ -76,13 +83,7 @@ void fg_check_count(fg_front *f, fg_symbol *count)
     count->low = 0;
     count->high = INT32_MAX;
     if (!limit) return;
-    if (!fg_quantity_steps(f, limit->first->first, &slot, &count->low) ||
-        !fg_quantity_steps(f, limit->first->last, &slot, &count->high))
-        return;
-    if (count->low <= count->high) return;
-    fg_say(f, FG_FIND_ORDER, limit->span, "the limit begins at {}, over its end {}", "write the lower end first",
-           fg_span_text(f, limit->first->first->span), fg_span_text(f, limit->first->last->span));
-    count->high = count->low;
+    if (!check_ends(f, count, limit, &slot, "the limit begins at {}, over its end {}")) count->high = count->low;
 }
 
 /* ---- levels ---- */
