@@ -48,6 +48,9 @@ if $all; then
 
     say "boards"
     scripts/boards.sh
+
+    say "what a step costs"
+    scripts/bench-step.sh
 fi
 
 say "gcc with sanitizers"

@@ -7,7 +7,7 @@ build) ;;
 test) packages+=" check" ;;
 all)
     packages+=" check clang clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
-    packages+=" gcc-arm-none-eabi qemu-system-arm gcovr"
+    packages+=" gcc-arm-none-eabi qemu-system-arm gcovr valgrind"
     ;;
 *)
     echo "usage: $0 [build|test|all]" >&2

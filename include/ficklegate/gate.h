@@ -63,7 +63,9 @@ typedef enum fg_op_kind {
 #define FG_OP_FIRST_STILL FG_OP_IS
 
 typedef struct fg_op {
-    uint8_t kind; /* fg_op_kind */
+    uint8_t kind;   /* fg_op_kind */
+    uint8_t spared; /* how many lines right behind it need no look at a step where nothing moves: of a sensor, the rules
+                       on it; else lines that hang on answers alone. Up to 255; 0 is never wrong. */
     uint16_t rule, a, b;
 } fg_op;
 
@@ -78,7 +80,7 @@ typedef struct fg_compare {
  * sensor makes the whole faulty. */
 typedef enum fg_term_kind {
     FG_TERM_NUMBER, /* number: millionths */
-    FG_TERM_SENSOR, /* sensor */
+    FG_TERM_SENSOR, /* sensor; number: how many millionths its step is, as in all that look at a sensor */
     FG_TERM_ADD,    /* the two on top, as all below but for where said */
     FG_TERM_SUBTRACT,
     FG_TERM_MULTIPLY,
@@ -107,6 +109,7 @@ typedef struct fg_term {
 
 typedef struct fg_window_state {
     uint8_t count, head;
+    uint8_t best; /* of a dip or peak: where it stands */
 } fg_window_state;
 
 /* A count and what it listens to: slots, FG_NONE_OF_THEM where there is nothing. */
@@ -250,6 +253,7 @@ typedef struct fg_line_of_text {
 
 typedef struct fg_show {
     uint16_t first_line, line_count;
+    bool still; /* shows answers and counts alone; false is never wrong */
 } fg_show;
 
 /* When a row of an output holds. */
@@ -296,6 +300,7 @@ typedef struct fg_output_state {
     bool through; /* a row plays through */
     bool changed; /* the last step brought another level, or it was the first */
     bool stepped;
+    bool lives; /* its level may change although no answer does */
 } fg_output_state;
 
 /* A level to compare an output with, for trials: what `check` does not name may be anything. */
@@ -375,8 +380,8 @@ void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at);
 /* Something came that is neither yes nor no. */
 void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at);
 
-/* One step on the newest readings: sensors, rules in the order of the program, outputs, watched lines. The work is the
- * same at every step but for where a comparison ends early. `now`: not before the last step. */
+/* One step on the newest readings: sensors, rules in the order of the program, outputs, watched lines. The work is
+ * at most fg_gate_work(); a step where nothing changes costs a part of that. `now`: not before the last step. */
 void fg_step(fg_run *run, fg_time now);
 
 /* The answer under a slot after the last step; FG_UNSURE before the first, or beyond the program. */

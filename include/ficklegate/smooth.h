@@ -57,6 +57,13 @@ typedef struct fg_sensor {
 /* What was read: nothing yet, a value in steps, or something that is no reading. */
 typedef enum fg_heard { FG_HEARD_NOTHING, FG_HEARD_VALUE, FG_HEARD_FAULT } fg_heard;
 
+/* How many values the window of a sensor needs room for: as many as are joined, and for a median as many again, kept in
+ * order of size. */
+static inline uint8_t fg_window_room(const fg_sensor *sensor)
+{
+    return (uint8_t)(sensor->stages & FG_STAGE_MEAN ? sensor->window : 2 * sensor->window);
+}
+
 /* What a sensor remembers. `ok` and `value` are what the rules see after the last step. */
 typedef struct fg_sensor_state {
     fg_value newest; /* as it was fed */
@@ -72,10 +79,13 @@ typedef struct fg_sensor_state {
     uint8_t head;  /* where the next one goes */
     fg_verdict zero_last;
     bool ok, old, still_known, is_stuck, good_known, refused, zero_missed;
+    bool plain; /* in a gate: it has no stages */
+    bool calm;  /* in a gate: no rule on it changes as long as its value stays in `same` */
+    fg_range same;
 } fg_sensor_state;
 
 /* Takes the newest reading through the stages. Sets and returns `ok`; `value` keeps its last good one while not ok.
- * `window`: room for `sensor->window` values, kept from step to step; NULL if that is 0. `zero`: the answer of the flag
+ * `window`: room for fg_window_room() values, kept from step to step; NULL if that is 0. `zero`: the answer of the flag
  * that sets the zero; FG_NO if there is none. `now`: not before the last step's. */
 bool fg_sensor_step(const fg_sensor *sensor, fg_sensor_state *state, fg_value *window, fg_verdict zero, fg_time now);
 
@@ -93,6 +103,7 @@ typedef struct fg_flag_state {
     uint8_t heard; /* fg_heard */
     fg_verdict good, bridged, answer;
     bool newest, old;
+    bool still; /* time alone will not change its answer */
 } fg_flag_state;
 
 /* Takes the newest reading of a flag through its stages. Sets and returns `answer`. */

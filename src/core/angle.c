@@ -1,73 +1,55 @@
-/* Integer methods.
- *
- * Root: digit by digit in base 2 (the classic method on paper; see Warren, Hacker's Delight, 11-1).
- * Angle: CORDIC in vectoring mode (Volder, The CORDIC Trigonometric Computing Technique, 1959) for the first 24 bits;
- * what is left is so small that the arc equals its tangent, and is one division. Everything in whole numbers of 2^-54
- * degrees, so what rounds is some 2^-48 of the last digit wanted. */
+/* CORDIC in vectoring mode (Volder, The CORDIC Trigonometric Computing Technique, 1959) for the first 14 bits;
+ * what is left is so small that two members of the series t - t^3 / 3 + ... give its arc. Everything in whole numbers
+ * of 2^-54 degrees, so what rounds is some 2^-30 of the last digit wanted. */
 #include "angle.h"
 
-bool fg_wide_root(fg_wide square, int64_t *root)
-{
-    uint64_t result = 0;
-    fg_wide rest = {0, 0};
-    for (int i = 0; i < 64; i++) { /* two bits of the square give one of the root */
-        rest.high = (rest.high << 2) | (rest.low >> 62);
-        rest.low = (rest.low << 2) | (square.high >> 62);
-        square.high = (square.high << 2) | (square.low >> 62);
-        square.low <<= 2;
-        const fg_wide trial = {result >> 62, (result << 2) | 1};
-        result <<= 1;
-        if (rest.high < trial.high || (rest.high == trial.high && rest.low < trial.low)) continue;
-        rest.high -= trial.high + (rest.low < trial.low);
-        rest.low -= trial.low;
-        result |= 1;
-    }
-    if (rest.high || rest.low > result) result++;
-    if (!result || result > (uint64_t)INT64_MAX) return result == 0 && !square.high && (*root = 0, true);
-    *root = (int64_t)result;
-    return true;
-}
-
-enum { CORDIC_STEPS = 24, FRACTION = 54 };
+enum { CORDIC_STEPS = 14, FRACTION = 54 };
 
 /* atan(2^-i) in degrees, times 2^54. */
 static const int64_t arcs[CORDIC_STEPS] = {
     INT64_C(810647932926689280), INT64_C(478553418328666356), INT64_C(252854483407340990), INT64_C(128352883895691310),
     INT64_C(64425512634361463),  INT64_C(32244162993293982),  INT64_C(16126015950953835),  INT64_C(8063500052373361),
     INT64_C(4031811544245409),   INT64_C(2015913462144050),   INT64_C(1007957692332943),   INT64_C(503978966324344),
-    INT64_C(251989498181914),    INT64_C(125994750968425),    INT64_C(62997375718896),     INT64_C(31498687888783),
-    INT64_C(15749343948059),     INT64_C(7874671974488),      INT64_C(3937335987301),      INT64_C(1968667993658),
-    INT64_C(984333996830),       INT64_C(492166998415),       INT64_C(246083499208),       INT64_C(123041749604)};
+    INT64_C(251989498181914),    INT64_C(125994750968425)};
 
 /* 180 / pi times 2^54: a tangent this small as degrees. */
 static const int64_t degrees_per_radian = INT64_C(1032149005060078556);
 
+/* The arc of a tangent t = tall / wide below 2^-13, in degrees times 2^54: t - t^3 / 3, and what follows is too small
+ * to matter. The quotient is made in two parts, the first from the upper half of `wide`, and so at most 1 off. */
+static int64_t arc(uint64_t tall, uint64_t wide)
+{
+    const uint64_t upper = (tall << 14) / (wide >> 30); /* t times 2^44 */
+    const int64_t rest = (int64_t)((tall << 44) - upper * wide);
+    const int64_t t = (int64_t)(upper << 20) + rest / (int64_t)(wide >> 20); /* t times 2^64 */
+    const uint64_t tangent = fg_wide_product(t, degrees_per_radian).high;    /* below 2^47 */
+    const uint64_t square = upper * upper >> 30;                             /* t^2 times 2^58 */
+    return (int64_t)(tangent - ((tangent >> 16) * square >> 42) / 3);
+}
+
 /* The angle of a vector in the first eighth turn and its mirror (x at least |y|, x above 0), times 2^54. */
 static int64_t narrow_angle(int64_t y, int64_t x)
 {
-    int64_t angle = 0, rest;
-    while (x < (int64_t)1 << 60) { /* use all the bits there are */
-        x *= 2;
-        y *= 2;
+    enum { TOP = 3 }; /* leading zeros: all the bits there are, with room for the growth by 1.65 */
+    int64_t side = y < 0 ? -1 : 1;
+    uint64_t tall = y < 0 ? 0 - (uint64_t)y : (uint64_t)y, wide = (uint64_t)x;
+    const uint8_t zeros = fg_leading_zeros(wide);
+    if (zeros < TOP) {
+        wide >>= TOP - zeros;
+        tall >>= TOP - zeros;
+    } else {
+        wide <<= zeros - TOP;
+        tall <<= zeros - TOP;
     }
-    while (x >= (int64_t)1 << 61) { /* room for the growth by 1.65 */
-        x /= 2;
-        y /= 2;
-    }
+    int64_t angle = 0;
     for (int i = 0; i < CORDIC_STEPS; i++) {
-        const int64_t half = (int64_t)1 << i, over_x = x / half, over_y = y / half;
-        if (y >= 0) {
-            x += over_y;
-            y -= over_x;
-            angle += arcs[i];
-        } else {
-            x -= over_y;
-            y += over_x;
-            angle -= arcs[i];
-        }
+        const uint64_t down = wide >> i;
+        wide += tall >> i;
+        angle += side * arcs[i];
+        side = tall < down ? -side : side;
+        tall = tall < down ? down - tall : tall - down;
     }
-    if (!fg_wide_quotient(fg_wide_product(y, degrees_per_radian), x, &rest)) rest = 0;
-    return angle + rest;
+    return angle + side * arc(tall, wide);
 }
 
 int64_t fg_angle(int64_t y, int64_t x)
@@ -85,9 +67,8 @@ int64_t fg_angle(int64_t y, int64_t x)
         quarter = y > 0 ? 90 : 270;
         angle = y > 0 ? narrow_angle(-x, y) : narrow_angle(x, -y);
     }
-    int64_t millionths = 0;
-    (void)fg_wide_quotient(fg_wide_product(angle, 1000000), (int64_t)1 << FRACTION, &millionths);
-    millionths += quarter * 1000000;
+    const fg_wide fine = fg_wide_sum(fg_wide_product(angle, 1000000), (fg_wide){0, (uint64_t)1 << (FRACTION - 1)});
+    int64_t millionths = (int64_t)(fine.high << (64 - FRACTION) | fine.low >> FRACTION) + quarter * 1000000;
     if (millionths < 0 || (!millionths && y < 0))
         millionths += 360000000; /* just under a whole turn may round up to it */
     return millionths;

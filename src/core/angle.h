@@ -1,11 +1,8 @@
-/* Integer square root and angle, for sensors that are worked out. */
+/* The angle of a vector in whole numbers, for sensors that are worked out. */
 #ifndef FICKLEGATE_CORE_ANGLE_H
 #define FICKLEGATE_CORE_ANGLE_H
 
 #include "wide.h"
-
-/* The square root of an unsigned 128-bit number, rounded to nearest; false beyond 63 bits. */
-bool fg_wide_root(fg_wide square, int64_t *root);
 
 /* The angle of (x, y) from the x axis towards y in millionths of a degree, 0 to 360000000, rounded to nearest (a result
  * that rounds up to a whole turn comes as 360000000). Not both 0. */

@@ -1,4 +1,4 @@
-/* The engine: feeds, and the step that works through the program of a gate from its first line to its last. */
+/* A run: its memory, what it is fed with, what it answers. The step is in step.c. */
 #include "mem.h"
 #include "parts.h"
 #include "run.h"
@@ -54,10 +54,15 @@ size_t fg_run_size(const fg_gate *gate)
     return lay_out(gate, NULL, &nowhere);
 }
 
+/* A sensor without any stage: what most are. */
+static bool is_plain(const fg_sensor *s) { return !s->stages && !s->trust && !s->window && !s->circle; }
+
 static bool lacks_a_part(const fg_gate *gate)
 {
-    for (uint16_t i = 0; FG_WITHOUT_SUMS && i < gate->count.sensors; i++)
-        if (gate->sensors[i].term_count) return true;
+    for (uint16_t i = 0; i < gate->count.sensors; i++) {
+        if (FG_WITHOUT_SUMS && gate->sensors[i].term_count) return true;
+        if (!FG_WITHOUT_SUMS && !fg_expression_fits(gate, &gate->sensors[i])) return true;
+    }
     return FG_WITHOUT_TEXTS && gate->count.text_bytes;
 }
 
@@ -74,7 +79,7 @@ fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **
         const fg_level rest = gate->outputs[i].rest;
         (*run)->outputs[i] = (fg_output_state){.level = rest, .before = rest, .row = FG_ROW_NONE};
     }
-    (*run)->moved = true;
+    for (uint16_t i = 0; i < gate->count.sensors; i++) (*run)->sensors[i].plain = is_plain(&gate->sensors[i]);
     for (uint16_t i = 0; i < gate->count.counts; i++) (*run)->counts[i].value = gate->counts[i].rule.first;
     return FG_OK;
 }
@@ -111,17 +116,18 @@ void fg_feed_counts(fg_run *run, uint16_t sensor, int32_t counts, fg_time at)
 {
     if (sensor >= run->gate->count.sensors) return;
     const fg_sensor *rule = &run->gate->sensors[sensor];
-    fg_value value;
-    if (rule->line_count && fg_line_value(rule->lines, rule->line_count, counts, &value))
-        fg_feed(run, sensor, value, at);
-    else
-        fg_feed_fault(run, sensor, at);
+    fg_sensor_state *state = &run->sensors[sensor];
+    const bool good = rule->line_count && fg_line_value(rule->lines, rule->line_count, counts, &state->newest);
+    state->heard = good ? FG_HEARD_VALUE : FG_HEARD_FAULT;
+    state->at = at;
+    state->old = state->old && !good;
 }
 
 void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at)
 {
     if (flag >= run->gate->count.flags) return;
     fg_flag_state *state = &run->flags[flag];
+    if (state->newest != yes || state->heard != FG_HEARD_VALUE) state->still = false;
     state->newest = yes;
     state->heard = FG_HEARD_VALUE;
     state->at = at;
@@ -131,162 +137,11 @@ void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at)
 void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at)
 {
     if (flag >= run->gate->count.flags) return;
-    run->flags[flag].heard = FG_HEARD_FAULT;
-    run->flags[flag].at = at;
-}
-
-static fg_verdict slot_answer(const fg_run *run, uint16_t slot)
-{
-    return slot == FG_NONE_OF_THEM ? (fg_verdict)FG_NO : run->answers[slot];
-}
-
-/* A sensor without any stage: what most are. */
-static bool plain_step(fg_sensor_state *state)
-{
-    state->ok = state->heard == FG_HEARD_VALUE;
-    if (state->ok) state->value = state->newest;
-    return state->ok;
-}
-
-/* A sensor that is worked out is fed with its sum. */
-static bool sensor_step(fg_run *run, uint16_t number)
-{
-    const fg_sensor *sensor = &run->gate->sensors[number];
-    fg_sensor_state *state = &run->sensors[number];
-    const bool zeroes = sensor->stages & FG_STAGE_ZERO;
-    if (!(sensor->stages | sensor->trust | sensor->window | sensor->term_count | (sensor->circle != 0)))
-        return plain_step(state);
-    if (!FG_WITHOUT_SUMS && sensor->term_count)
-        state->heard = fg_expression_value(run, sensor, &state->newest) ? FG_HEARD_VALUE : FG_HEARD_FAULT;
-    return fg_sensor_step(sensor, state, sensor->window ? &run->window_values[sensor->window_at] : NULL,
-                          zeroes ? run->flags[sensor->zero_flag].answer : (fg_verdict)FG_NO, run->now);
-}
-
-static fg_verdict compare(const fg_compare *c, fg_value value)
-{
-    return fg_sure(fg_range_holds(&c->range, value) != c->outside);
-}
-
-static fg_verdict is_one_of(const fg_gate *gate, const fg_op *op, fg_verdict answer)
-{
-    if (answer == FG_UNSURE) return FG_UNSURE;
-    const fg_verdict *labels = &gate->labels[op->rule];
-    for (uint16_t i = 0; i < op->b; i++)
-        if (labels[i] == answer) return FG_YES;
-    return FG_NO;
-}
-
-static fg_verdict at_least(const fg_run *run, const fg_op *op)
-{
-    const uint16_t *slots = &run->gate->slots[op->rule];
-    uint16_t yes = 0, open = 0;
-    for (uint16_t i = 0; i < op->b; i++) {
-        yes = (uint16_t)(yes + (run->answers[slots[i]] == FG_YES));
-        open = (uint16_t)(open + (run->answers[slots[i]] == FG_UNSURE));
-    }
-    if (yes >= op->a) return FG_YES;
-    return (uint32_t)yes + open < op->a ? FG_NO : FG_UNSURE;
-}
-
-static fg_verdict rule_step(fg_run *run, const fg_op *op)
-{
-    const fg_gate *gate = run->gate;
-    const fg_sensor_state *sensor = &run->sensors[op->a];
-    if (op->kind == FG_OP_THRESHOLD) {
-        fg_threshold_state *state = &run->thresholds[op->rule];
-        if (!sensor->ok) return fg_threshold_fault(state);
-        return fg_threshold_step(&gate->thresholds[op->rule], state, sensor->value, run->now);
-    }
-    if (op->kind == FG_OP_HYSTERESIS) {
-        fg_hysteresis_state *state = &run->hysteresis[op->rule];
-        if (!sensor->ok) return fg_hysteresis_fault(state);
-        return fg_hysteresis_step(&gate->hysteresis[op->rule], state, sensor->value, run->now);
-    }
-    fg_bands_state *state = &run->bands[op->rule];
-    if (!sensor->ok) return fg_bands_fault(state);
-    return fg_bands_step(&gate->bands[op->rule], state, sensor->value, run->now);
-}
-
-static void count_step(fg_run *run, uint16_t number)
-{
-    const fg_counting *c = &run->gate->counts[number];
-    (void)fg_count_step(&c->rule, &run->counts[number], slot_answer(run, c->add), slot_answer(run, c->take),
-                        slot_answer(run, c->zero));
-}
-
-static fg_verdict pulse_step(fg_run *run, uint16_t number)
-{
-    const fg_pulsing *p = &run->gate->pulses[number];
-    const fg_pulse_last *last = &run->gate->lasts[p->first_last];
-    fg_time length = 0;
-    for (uint16_t i = 0; i < p->last_count && !length; i++)
-        if (last[i].slot == FG_NONE_OF_THEM || run->answers[last[i].slot] == FG_YES) length = last[i].time;
-    return fg_pulse_step(&p->rule, &run->pulses[number], run->answers[p->start], length, slot_answer(run, p->again),
-                         slot_answer(run, p->stop), run->now);
-}
-
-static fg_verdict op_step(fg_run *run, const fg_op *op)
-{
-    const fg_gate *gate = run->gate;
-    const fg_verdict *answers = run->answers;
-    switch ((fg_op_kind)op->kind) {
-    case FG_OP_SENSOR: return fg_sure(sensor_step(run, op->rule));
-    case FG_OP_FLAG: return fg_flag_step(&gate->flags[op->rule], &run->flags[op->rule], run->now);
-    case FG_OP_THRESHOLD:
-    case FG_OP_HYSTERESIS:
-    case FG_OP_BANDS: return rule_step(run, op);
-    case FG_OP_COMPARE:
-        if (!run->sensors[op->a].ok) return FG_UNSURE;
-        return compare(&gate->compares[op->rule], run->sensors[op->a].value);
-    case FG_OP_COMPARE_COUNT: return compare(&gate->compares[op->rule], run->counts[op->a].value);
-    case FG_OP_IS: return is_one_of(gate, op, answers[op->a]);
-    case FG_OP_NOT: return fg_not(answers[op->a]);
-    case FG_OP_AND: return fg_and(answers[op->a], answers[op->b]);
-    case FG_OP_OR: return fg_or(answers[op->a], answers[op->b]);
-    case FG_OP_AT_LEAST: return at_least(run, op);
-    case FG_OP_SENSOR_FAULTY: return fg_sure(!run->sensors[op->rule].ok);
-    case FG_OP_FLAG_FAULTY: return fg_sure(run->flags[op->rule].bridged == FG_UNSURE);
-    case FG_OP_UNSURE: return fg_sure(answers[op->a] == FG_UNSURE);
-    case FG_OP_PREVIOUSLY: return run->previously[op->rule];
-    case FG_OP_FOR:
-        return fg_lasting_step(gate->lastings[op->rule], &run->lastings[op->rule], answers[op->a], run->now);
-    case FG_OP_STARTS: return fg_edge_step(&run->edges[op->rule], answers[op->a], FG_YES);
-    case FG_OP_ENDS: return fg_edge_step(&run->edges[op->rule], answers[op->a], FG_NO);
-    case FG_OP_LATCH:
-        return fg_latch_step(&gate->latches[op->rule], &run->latches[op->rule], answers[op->a],
-                             slot_answer(run, op->b));
-    case FG_OP_COUNT: count_step(run, op->rule); return FG_NO;
-    case FG_OP_PULSE: return pulse_step(run, op->rule);
-    case FG_OP_OUTPUT: fg_output_step(run, op->rule); return FG_NO;
-    case FG_OP_OUTPUT_IS: return fg_sure(fg_pattern_fits(run, op->a, &gate->patterns[op->rule]));
-    case FG_OP_OUTPUT_PLAYS: return fg_sure(fg_output_plays(run, op->a) == op->rule);
-    }
-    return FG_UNSURE;
-}
-
-/* Most steps change no answer. Then what hangs on answers alone need not be worked out again: a line looks only at
- * lines before it, so as long as none of them has moved, and nothing did in the step before (a start lasts one step),
- * it stays. */
-void fg_step(fg_run *run, fg_time now)
-{
-    const fg_gate *gate = run->gate;
-    const fg_op *op = gate->ops, *end = op + gate->count.ops + gate->count.watched;
-    fg_verdict *answer = run->answers;
-    bool moved = run->moved;
-    run->now = now;
-    run->moved = false;
-    for (; op < end; op++, answer++) {
-        if (!moved && op->kind >= FG_OP_FIRST_STILL) continue;
-        if (!moved && op->kind == FG_OP_OUTPUT) {
-            fg_output_rest(run, op->rule);
-            continue;
-        }
-        const fg_verdict before = *answer;
-        *answer = op_step(run, op);
-        if (*answer != before) moved = run->moved = true;
-    }
-    for (uint16_t i = 0; run->moved && i < gate->count.previously; i++)
-        run->previously[i] = run->answers[gate->previously[i]];
+    fg_flag_state *state = &run->flags[flag];
+    if (state->still && state->good != FG_UNSURE) state->good_at = run->now; /* it was good up to the last step */
+    state->still = false;
+    state->heard = FG_HEARD_FAULT;
+    state->at = at;
 }
 
 fg_value fg_count_value(const fg_run *run, uint16_t count)

@@ -4,29 +4,25 @@
 
 enum { MILLION = 1000000 };
 
-typedef struct stack {
-    int64_t values[FG_STACK_MOST];
-    uint8_t depth;
-} stack;
-
-static int32_t power_of_ten(uint8_t digits)
-{
-    int32_t power = 1;
-    while (digits--) power *= 10;
-    return power;
-}
-
 /* How many millionths a step of this sensor is. */
 static int32_t millionths_per_step(const fg_sensor *sensor)
 {
-    return power_of_ten((uint8_t)(FG_DECIMALS_MOST - sensor->decimals));
+    static const int32_t millionths[] = {1000000, 100000, 10000, 1000, 100, 10, 1};
+    return millionths[sensor->decimals];
 }
 
 static bool sum(int64_t a, int64_t b, int64_t *out)
 {
-    const fg_wide total = fg_wide_sum(fg_wide_of(a), fg_wide_of(b));
-    *out = (int64_t)total.low;
-    return total.high == (*out < 0 ? UINT64_MAX : 0);
+    if (b > 0 ? a > INT64_MAX - b : a < INT64_MIN - b) return false;
+    *out = a + b;
+    return true;
+}
+
+static bool difference(int64_t a, int64_t b, int64_t *out)
+{
+    if (b < 0 ? a > INT64_MAX + b : a < INT64_MIN + b) return false;
+    *out = a - b;
+    return true;
 }
 
 static bool negated(int64_t a, int64_t *out)
@@ -39,91 +35,102 @@ static bool negated(int64_t a, int64_t *out)
 /* a * times / by, rounded once. */
 static bool scaled(int64_t a, int64_t times, int64_t by, int64_t *out)
 {
-    if (by == INT64_MIN || !by) return false;
-    fg_wide product = fg_wide_product(a, times);
-    if (by < 0) {
-        by = -by;
-        product = fg_wide_sum((fg_wide){~product.high, ~product.low}, (fg_wide){0, 1});
-    }
-    return fg_wide_quotient(product, by, out);
+    if (by > 0) return fg_scaled(a, times, by, out);
+    return by && by != INT64_MIN && fg_scaled(a, -times, -by, out);
 }
 
 static bool length(const int64_t *values, uint8_t count, int64_t *out)
 {
     fg_wide squares = {0, 0};
-    for (uint8_t i = 0; i < count; i++) squares = fg_wide_sum(squares, fg_wide_product(values[i], values[i]));
+    for (uint8_t i = 0; i < count; i++) {
+        if (fg_is_small(values[i]) && !squares.high && squares.low >> 63 == 0) /* it stays below 2^64 */
+            squares.low += (uint64_t)(values[i] * values[i]);
+        else
+            squares = fg_wide_sum(squares, fg_wide_product(values[i], values[i]));
+    }
     return fg_wide_root(squares, out);
 }
 
-static bool angle(const int64_t *values, int64_t *out)
+static bool angle(int64_t y, int64_t x, int64_t *out)
 {
-    if (!values[0] && !values[1]) return false;
-    *out = fg_angle(values[0], values[1]);
+    if (!y && !x) return false;
+    *out = fg_angle(y, x);
     return true;
 }
 
 /* ---- windows ---- */
 
-/* What a window keeps of the last steps, the newest last written. */
-typedef struct window {
-    const fg_term *term;
-    fg_window_state *state;
-    fg_value *values;
-    fg_value *times; /* of a rate: when each was read, as the bits of a time */
-} window;
-
-static void remember(window *w, fg_value value, fg_time now)
+/* Puts a value in, and says where. As long as the window is not full its values stand from 0 on. */
+static uint8_t remember(fg_window_state *state, uint8_t room, fg_value *values, fg_value value)
 {
-    w->values[w->state->head] = value;
-    if (w->term->kind == FG_TERM_RATE) w->times[w->state->head] = (fg_value)now;
-    w->state->head = (uint8_t)(w->state->head + 1 < w->term->count ? w->state->head + 1 : 0);
-    if (w->state->count < w->term->count) w->state->count++;
+    const uint8_t at = state->head;
+    values[at] = value;
+    state->head = (uint8_t)(at + 1 < room ? at + 1 : 0);
+    if (state->count < room) state->count++;
+    return at;
 }
 
-static uint8_t index_of(const window *w, uint8_t from_oldest)
+/* Behind the values of a rate stand the times at which they were read, as the bits of a value. */
+static bool rate(const fg_term *term, const fg_window_state *state, const fg_value *values, uint8_t newest,
+                 const fg_sensor *sensor, int64_t *out)
 {
-    const uint16_t at = (uint16_t)(w->state->head + w->term->count - w->state->count + from_oldest);
-    return (uint8_t)(at % w->term->count);
+    const uint8_t oldest = state->count < term->count ? 0 : state->head;
+    const fg_value *times = values + term->count;
+    const fg_time took = (fg_time)times[newest] - (fg_time)times[oldest];
+    if (state->count < 2) return false;
+    return scaled(fg_way(values[oldest], values[newest], sensor->circle), term->number * 1000, took, out);
 }
 
-static bool rate(const window *w, const fg_sensor *sensor, int64_t *out)
+static uint8_t lowest_of(const fg_value *v, uint8_t count)
 {
-    if (w->state->count < 2) return false;
-    const uint8_t oldest = index_of(w, 0), newest = index_of(w, (uint8_t)(w->state->count - 1));
-    const fg_time took = (fg_time)w->times[newest] - (fg_time)w->times[oldest];
-    const int64_t way = fg_way(w->values[oldest], w->values[newest], sensor->circle);
-    return scaled(way, (int64_t)millionths_per_step(sensor) * 1000, took, out);
+    const fg_value *best = v;
+    for (const fg_value *at = v + 1; at < v + count; at++)
+        if (*at < *best) best = at;
+    return (uint8_t)(best - v);
 }
 
-static int64_t extreme(const window *w, bool highest)
+static uint8_t highest_of(const fg_value *v, uint8_t count)
 {
-    fg_value found = w->values[index_of(w, 0)];
-    for (uint8_t i = 1; i < w->state->count; i++) {
-        const fg_value value = w->values[index_of(w, i)];
-        if (highest ? value > found : value < found) found = value;
-    }
-    return found;
+    const fg_value *best = v;
+    for (const fg_value *at = v + 1; at < v + count; at++)
+        if (*at > *best) best = at;
+    return (uint8_t)(best - v);
+}
+
+/* Where the lowest or highest value stands, the newest of equal ones, is kept: only when that one gives way are all
+ * looked at. */
+static fg_value extreme(bool highest, fg_window_state *state, const fg_value *v, uint8_t newest)
+{
+    if (state->best == newest || state->count == 1)
+        state->best = (highest ? highest_of : lowest_of)(v, state->count);
+    else if (highest ? v[newest] >= v[state->best] : v[newest] <= v[state->best])
+        state->best = newest;
+    return v[state->best];
 }
 
 /* A window looks at its sensor at every step, whatever becomes of the rest of the sum. */
 static bool window_value(fg_run *run, const fg_term *term, int64_t *out)
 {
-    const fg_sensor *sensor = &run->gate->sensors[term->sensor];
-    const fg_sensor_state *state = &run->sensors[term->sensor];
+    const fg_sensor_state *sensor = &run->sensors[term->sensor];
+    fg_window_state *state = &run->windows[term->window];
     fg_value *values = &run->window_values[term->window_at];
-    window w = {term, &run->windows[term->window], values, values + term->count};
-    if (!state->ok) {
-        w.state->count = w.state->head = 0;
+    *out = 0;
+    if (!sensor->ok) {
+        state->count = state->head = 0;
         return false;
     }
-    remember(&w, state->value, run->now);
-    if (term->kind == FG_TERM_RATE) return rate(&w, sensor, out);
-    *out = extreme(&w, term->kind == FG_TERM_PEAK) * millionths_per_step(sensor);
+    const uint8_t newest = remember(state, term->count, values, sensor->value);
+    if (term->kind == FG_TERM_RATE) {
+        values[term->count + newest] = (fg_value)run->now;
+        return rate(term, state, values, newest, &run->gate->sensors[term->sensor], out);
+    }
+    *out = extreme(term->kind == FG_TERM_PEAK, state, values, newest) * term->number;
     return true;
 }
 
 /* ---- terms ---- */
 
+/* How many values a term takes from the stack. */
 static uint8_t operands(const fg_term *term)
 {
     switch ((fg_term_kind)term->kind) {
@@ -139,54 +146,78 @@ static uint8_t operands(const fg_term *term)
     }
 }
 
+bool fg_expression_fits(const fg_gate *gate, const fg_sensor *sensor)
+{
+    uint16_t depth = 0;
+    for (uint16_t i = 0; i < sensor->term_count; i++) {
+        const uint8_t taken = operands(&gate->terms[sensor->first_term + i]);
+        if (taken > depth || depth - taken >= FG_STACK_MOST) return false;
+        depth = (uint16_t)(depth - taken + 1);
+    }
+    return depth <= 1;
+}
+
 static bool sensor_value(const fg_run *run, const fg_term *term, int64_t *out)
 {
     const fg_sensor_state *state = &run->sensors[term->sensor];
-    *out = (int64_t)state->value * millionths_per_step(&run->gate->sensors[term->sensor]);
+    *out = state->value * term->number;
     return state->ok;
 }
 
-static bool work_out(fg_run *run, const fg_term *term, const int64_t *v, int64_t *out)
+/* NOLINTBEGIN(clang-analyzer-core.*): fg_expression_fits() has seen that every term finds its operands */
+
+/* Works a term out and puts it on the stack in place of its operands; `top`: behind the last value. */
+static bool work_out(fg_run *run, const fg_term *term, int64_t **top)
 {
+    int64_t *const v = *top;
     switch ((fg_term_kind)term->kind) {
-    case FG_TERM_NUMBER: *out = term->number; return true;
-    case FG_TERM_SENSOR: return sensor_value(run, term, out);
-    case FG_TERM_ADD: return sum(v[0], v[1], out);
-    case FG_TERM_SUBTRACT: return v[1] == INT64_MIN ? v[0] < 0 && sum(v[0] - INT64_MIN, 0, out) : sum(v[0], -v[1], out);
-    case FG_TERM_MULTIPLY: return scaled(v[0], v[1], MILLION, out);
-    case FG_TERM_DIVIDE: return scaled(v[0], MILLION, v[1], out);
-    case FG_TERM_NEGATE: return negated(v[0], out);
-    case FG_TERM_ABS: *out = v[0]; return v[0] >= 0 || negated(v[0], out);
-    case FG_TERM_LENGTH: return length(v, term->count, out);
-    case FG_TERM_LOWEST: *out = v[0] < v[1] ? v[0] : v[1]; return true;
-    case FG_TERM_HIGHEST: *out = v[0] > v[1] ? v[0] : v[1]; return true;
-    case FG_TERM_ANGLE: return angle(v, out);
+    case FG_TERM_NUMBER:
+        *v = term->number;
+        ++*top;
+        return true;
+    case FG_TERM_SENSOR: ++*top; return sensor_value(run, term, v);
     case FG_TERM_RATE:
     case FG_TERM_DIP:
-    case FG_TERM_PEAK: return window_value(run, term, out);
+    case FG_TERM_PEAK: ++*top; return window_value(run, term, v);
+    case FG_TERM_NEGATE: return negated(v[-1], &v[-1]);
+    case FG_TERM_ABS: return v[-1] >= 0 || negated(v[-1], &v[-1]);
+    case FG_TERM_LENGTH: *top -= term->count - 1; return length(v - term->count, term->count, v - term->count);
+    case FG_TERM_ADD: --*top; return sum(v[-2], v[-1], &v[-2]);
+    case FG_TERM_SUBTRACT: --*top; return difference(v[-2], v[-1], &v[-2]);
+    case FG_TERM_MULTIPLY: --*top; return scaled(v[-2], v[-1], MILLION, &v[-2]);
+    case FG_TERM_DIVIDE: --*top; return scaled(v[-2], MILLION, v[-1], &v[-2]);
+    case FG_TERM_LOWEST:
+        --*top;
+        if (v[-1] < v[-2]) v[-2] = v[-1];
+        return true;
+    case FG_TERM_HIGHEST:
+        --*top;
+        if (v[-1] > v[-2]) v[-2] = v[-1];
+        return true;
+    case FG_TERM_ANGLE: --*top; return angle(v[-2], v[-1], &v[-2]);
     }
+    return false;
+}
+
+/* The sum is lost, but what is left of its windows sees this step too. */
+static bool lost(fg_run *run, const fg_term *term, const fg_term *end)
+{
+    int64_t nowhere;
+    for (; term < end; term++)
+        if (term->kind >= FG_TERM_RATE) (void)window_value(run, term, &nowhere);
     return false;
 }
 
 bool fg_expression_value(fg_run *run, const fg_sensor *sensor, fg_value *value)
 {
-    stack s = {.depth = 0};
-    bool good = true;
-    for (uint16_t i = 0; i < sensor->term_count; i++) {
-        const fg_term *term = &run->gate->terms[sensor->first_term + i];
-        const uint8_t taken = operands(term);
-        int64_t result = 0;
-        if (taken > s.depth || s.depth - taken >= FG_STACK_MOST) return false;
-        s.depth = (uint8_t)(s.depth - taken);
-        /* All terms are gone through, so that every window sees every step. */
-        if (!work_out(run, term, &s.values[s.depth], &result)) good = false;
-        s.values[s.depth++] = result;
-    }
-    int64_t steps = 0;
-    if (!good || s.depth != 1) return false;
-    if (!fg_wide_quotient(fg_wide_of(s.values[0]), millionths_per_step(sensor), &steps)) return false;
-    if (!sensor->circle && (steps < INT32_MIN || steps > INT32_MAX)) return false;
+    int64_t stack[FG_STACK_MOST], *top = stack;
+    const fg_term *term = &run->gate->terms[sensor->first_term], *const end = term + sensor->term_count;
+    for (; term < end; term++)
+        if (!work_out(run, term, &top)) return lost(run, term + 1, end);
+    const int64_t steps = fg_rounded(stack[0], millionths_per_step(sensor));
     if (steps < INT32_MIN || steps > INT32_MAX) return false;
     *value = (fg_value)steps;
     return true;
 }
+
+/* NOLINTEND(clang-analyzer-core.*) */

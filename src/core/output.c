@@ -35,8 +35,7 @@ fg_level fg_level_normal(fg_level level)
 /* What a row needs besides its condition: the source of what it follows, the tempo of what it plays. */
 static bool source_lost(const fg_run *run, const fg_row *row)
 {
-    int32_t value;
-    if (row->level.form == FG_FORM_FOLLOW) return !fg_follow_value(run, (uint16_t)row->level.number, &value);
+    if (row->level.form == FG_FORM_FOLLOW) return fg_follow_lost(run, (uint16_t)row->level.number);
     return row->level.form == FG_FORM_PLAY && fg_play_lost(run, (uint16_t)row->level.number);
 }
 
@@ -67,8 +66,7 @@ static uint16_t judge(const fg_run *run, const fg_output *output, fg_output_stat
 
 static fg_level follow_level(const fg_run *run, const fg_output *output, const fg_row *row)
 {
-    int32_t value = 0;
-    (void)fg_follow_value(run, (uint16_t)row->level.number, &value);
+    const int32_t value = fg_follow_value(run, (uint16_t)row->level.number);
     switch ((fg_output_kind)output->kind) {
     case FG_LAMP: return (fg_level){.form = FG_FORM_ON, .percent = (uint8_t)value};
     case FG_BUZZER: return (fg_level){.form = FG_FORM_TONE, .percent = 100, .number = value};
@@ -107,6 +105,17 @@ static bool bring(fg_run *run, const fg_output *output, fg_output_state *state, 
     return true;
 }
 
+/* May what this row brings be another level at the next step, although no answer changes until then? */
+static bool lives(const fg_run *run, const fg_level *level)
+{
+    const fg_gate *gate = run->gate;
+    switch ((fg_form)level->form) {
+    case FG_FORM_SHOW: return !gate->shows[level->number].still;
+    case FG_FORM_FOLLOW: return !gate->follows[level->number].count;
+    default: return level->form > FG_FORM_HOLD;
+    }
+}
+
 void fg_output_step(fg_run *run, uint16_t number)
 {
     const fg_output *output = &run->gate->outputs[number];
@@ -130,19 +139,23 @@ void fg_output_step(fg_run *run, uint16_t number)
     const bool shown = !FG_WITHOUT_TEXTS && output->kind == FG_DISPLAY && fg_display_write(run, output, &state->level);
     state->changed = !state->stepped || shown || !fg_level_same(&state->before, &state->level);
     state->stepped = true;
+    if (state->changed) run->stirred = true;
+    state->lives = lives(run, winner == FG_ROW_NONE ? &output->rest : &rows[winner].level);
 }
 
 void fg_output_rest(fg_run *run, uint16_t number)
 {
-    const fg_output *output = &run->gate->outputs[number];
     fg_output_state *state = &run->outputs[number];
-    const uint8_t form =
-        state->row == FG_ROW_NONE ? (uint8_t)FG_FORM_HOLD : run->gate->rows[output->first_row + state->row].level.form;
-    if (form > FG_FORM_HOLD || output->kind == FG_DISPLAY) {
+    const fg_output *output = &run->gate->outputs[number];
+    const fg_row *row = &run->gate->rows[output->first_row + (state->lives ? state->row : 0)];
+    if (state->lives && row->level.form != FG_FORM_FOLLOW) {
         fg_output_step(run, number);
         return;
     }
     if (state->changed) state->before = state->level;
     state->changed = false;
-    state->at = run->now;
+    if (!state->lives) return;
+    state->level = fg_level_normal(follow_level(run, output, row));
+    state->changed = !fg_level_same(&state->before, &state->level);
+    if (state->changed) run->stirred = true;
 }

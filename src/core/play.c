@@ -4,16 +4,16 @@
 
 /* ---- follow ---- */
 
-bool fg_follow_value(const fg_run *run, uint16_t number, int32_t *value)
+bool fg_follow_lost(const fg_run *run, uint16_t number)
 {
     const fg_follow *f = &run->gate->follows[number];
-    fg_value at;
-    if (f->count) {
-        at = run->counts[f->source].value;
-    } else {
-        if (!run->sensors[f->source].ok) return false;
-        at = run->sensors[f->source].value;
-    }
+    return !f->count && !run->sensors[f->source].ok;
+}
+
+int32_t fg_follow_value(const fg_run *run, uint16_t number)
+{
+    const fg_follow *f = &run->gate->follows[number];
+    fg_value at = f->count ? run->counts[f->source].value : run->sensors[f->source].value;
     const bool rises = f->from < f->to;
     const fg_value lowest = rises ? f->from : f->to, highest = rises ? f->to : f->from;
     if (at < lowest) at = lowest;
@@ -24,15 +24,13 @@ bool fg_follow_value(const fg_run *run, uint16_t number, int32_t *value)
         way = -way;
     }
     const int64_t span = (int64_t)f->high - f->low;
-    if (across <= INT32_MAX && span <= INT32_MAX && span >= -INT32_MAX) { /* 64 bits are enough */
-        const int64_t moved = f->low * across + span * way;
-        result = (moved < 0 ? moved - across / 2 : moved + across / 2) / across;
+    if (fg_is_small(across) && fg_is_small(span)) {
+        result = fg_rounded(f->low * across + span * way, across);
     } else {
         const fg_wide sum = fg_wide_sum(fg_wide_product(f->low, across), fg_wide_product(span, way));
         (void)fg_wide_quotient(sum, across, &result); /* between low and high, so it fits */
     }
-    *value = (int32_t)result;
-    return true;
+    return (int32_t)result;
 }
 
 /* ---- sequences ---- */
@@ -42,9 +40,8 @@ bool fg_play_lost(const fg_run *run, uint16_t sequence)
     const fg_sequence *s = &run->gate->sequences[sequence];
     if (!s->follows) return false;
     for (uint16_t i = 0; i < s->segment_count; i++) {
-        int32_t time;
         const fg_segment *segment = &run->gate->segments[s->first_segment + i];
-        if (segment->tempo != FG_NONE_OF_THEM && !fg_follow_value(run, segment->tempo, &time)) return true;
+        if (segment->tempo != FG_NONE_OF_THEM && fg_follow_lost(run, segment->tempo)) return true;
     }
     return false;
 }
@@ -52,9 +49,10 @@ bool fg_play_lost(const fg_run *run, uint16_t sequence)
 /* How long a segment that begins now lasts. A tempo is at least 1 ms: nothing plays infinitely fast. */
 static fg_time length_of(const fg_run *run, const fg_segment *segment)
 {
-    int32_t time = 0;
     if (segment->tempo == FG_NONE_OF_THEM) return segment->time;
-    return fg_follow_value(run, segment->tempo, &time) && time > 0 ? (fg_time)time : 1;
+    if (fg_follow_lost(run, segment->tempo)) return 1;
+    const int32_t time = fg_follow_value(run, segment->tempo);
+    return time > 0 ? (fg_time)time : 1;
 }
 
 static void begin_segment(const fg_run *run, const fg_sequence *s, fg_play_state *play)

@@ -7,7 +7,10 @@
 struct fg_run {
     const fg_gate *gate;
     fg_time now;
-    bool moved; /* an answer changed in the last step */
+    bool begun;   /* there has been a step */
+    bool moved;   /* an answer changed in the last step */
+    bool stirred; /* an output did */
+    bool settled; /* neither did, and every output knows: only those that live need a look */
     fg_sensor_state *sensors;
     fg_flag_state *flags;
     fg_threshold_state *thresholds;
@@ -27,6 +30,9 @@ struct fg_run {
     char *texts;
 };
 
+/* Do the terms of a sensor leave one value on the stack and never more than it holds? */
+bool fg_expression_fits(const fg_gate *gate, const fg_sensor *sensor);
+
 /* The value of a sensor that is worked out, in its steps. False: faulty. */
 bool fg_expression_value(fg_run *run, const fg_sensor *sensor, fg_value *value);
 
@@ -36,8 +42,11 @@ void fg_output_step(fg_run *run, uint16_t number);
 /* The same where no answer has changed: only what moves by itself, and what shows values, is worked out. */
 void fg_output_rest(fg_run *run, uint16_t number);
 
-/* Where a follow stands now; false while its source is faulty. */
-bool fg_follow_value(const fg_run *run, uint16_t number, int32_t *value);
+/* Is the source of a follow faulty? */
+bool fg_follow_lost(const fg_run *run, uint16_t number);
+
+/* Where a follow stands now; while its source is faulty, at its last good reading. */
+int32_t fg_follow_value(const fg_run *run, uint16_t number);
 
 /* Advances a row that plays and says its level; `over` when the sequence has ended. */
 fg_level fg_play_level(fg_run *run, const fg_row *row, fg_play_state *play);

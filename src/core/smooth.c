@@ -1,17 +1,23 @@
 /* Conditioning, stage by stage. */
 #include <ficklegate/smooth.h>
 
+#include "join.h"
 #include "wide.h"
+
+static bool wide_line_value(const fg_line *line, int32_t counts, int64_t *value)
+{
+    const fg_wide sum = fg_wide_sum(fg_wide_product(counts, line->slope), fg_wide_of(line->offset));
+    return fg_wide_quotient(sum, line->divisor, value);
+}
 
 bool fg_line_value(const fg_line *lines, uint8_t count, int32_t counts, fg_value *value)
 {
-    while (count > 1 && counts > lines->up_to) {
-        lines++;
-        count--;
-    }
+    for (; count > 1 && counts > lines->up_to; count--) lines++;
     int64_t units;
-    fg_wide sum = fg_wide_sum(fg_wide_product(counts, lines->slope), fg_wide_of(lines->offset));
-    if (!fg_wide_quotient(sum, lines->divisor, &units)) return false;
+    if (fg_is_small(lines->slope) && lines->offset < FG_SUM_MOST && lines->offset > -FG_SUM_MOST)
+        units = fg_rounded(counts * lines->slope + lines->offset, lines->divisor);
+    else if (!wide_line_value(lines, counts, &units))
+        return false;
     if (units < INT32_MIN || units > INT32_MAX) return false;
     *value = (fg_value)units;
     return true;
@@ -45,54 +51,6 @@ static bool is_stuck(const fg_sensor *sensor, fg_sensor_state *state, fg_time no
     return state->is_stuck;
 }
 
-static bool trusted(const fg_sensor *sensor, fg_trust when, fg_value value)
-{
-    return sensor->trust != when || fg_range_holds(&sensor->trusted, value);
-}
-
-/* ---- joining the last good values ---- */
-
-static fg_value lower_middle(fg_value *values, uint8_t count)
-{
-    for (uint8_t i = 1; i < count; i++) {
-        const fg_value value = values[i];
-        uint8_t at = i;
-        for (; at && values[at - 1] > value; at--) values[at] = values[at - 1];
-        values[at] = value;
-    }
-    return values[(count - 1) / 2];
-}
-
-/* On a circle each value counts as its way from the newest. */
-static fg_value joined(const fg_sensor *sensor, const fg_sensor_state *state, const fg_value *window, fg_value newest)
-{
-    fg_value sorted[FG_MEDIAN_MOST];
-    int64_t sum = 0, result;
-    const int64_t count = state->count;
-    const bool mean = sensor->stages & FG_STAGE_MEAN;
-    if (count < 1) return newest;
-    for (uint8_t i = 0; i < count; i++) {
-        int64_t value = sensor->circle ? fg_way(newest, window[i], sensor->circle) : window[i];
-        sum += value;
-        if (!mean && i < FG_MEDIAN_MOST) sorted[i] = (fg_value)value;
-    }
-    if (mean) {
-        sum += sum < 0 ? -(count / 2) : count / 2;
-        result = sum / count; // NOLINT(clang-analyzer-core.DivideZero): it is at least 1
-    } else {
-        result = lower_middle(sorted, state->count);
-    }
-    return sensor->circle ? fg_wrap(newest + result, sensor->circle) : (fg_value)result;
-}
-
-static fg_value join(const fg_sensor *sensor, fg_sensor_state *state, fg_value *window, fg_value value)
-{
-    window[state->head] = value;
-    state->head = (uint8_t)(state->head + 1 < sensor->window ? state->head + 1 : 0);
-    if (state->count < sensor->window) state->count++;
-    return joined(sensor, state, window, value);
-}
-
 /* ---- zero ---- */
 
 static bool take_zero(const fg_sensor *sensor, fg_sensor_state *state, fg_verdict zero, fg_value *value)
@@ -110,33 +68,40 @@ static bool take_zero(const fg_sensor *sensor, fg_sensor_state *state, fg_verdic
     return true;
 }
 
+/* A reading that came: is it young enough, does it move, can it be? */
+static bool believed(const fg_sensor *sensor, fg_sensor_state *state, fg_value *value, fg_time now)
+{
+    if (sensor->stages & (FG_STAGE_STALE | FG_STAGE_STUCK)) {
+        const bool stuck = is_stuck(sensor, state, now);
+        if (is_old(sensor, state, now) || stuck) return false;
+    }
+    if (sensor->trust == FG_TRUST_RANGE) state->refused = !fg_range_holds(&sensor->trusted, *value);
+    if (sensor->circle) *value = fg_wrap(*value, sensor->circle);
+    if (sensor->trust == FG_TRUST_WRAP) state->refused = !fg_range_holds(&sensor->trusted, *value);
+    return !state->refused;
+}
+
+/* The last good value stands in, if there is one and it is young enough. */
+static bool bridged(const fg_sensor *sensor, fg_sensor_state *state, fg_value *value, fg_time now)
+{
+    *value = state->good;
+    state->good_known = state->good_known && sensor->stages & FG_STAGE_BRIDGE && now - state->good_at <= sensor->bridge;
+    if (!state->good_known) state->count = state->head = 0;
+    return state->good_known;
+}
+
 bool fg_sensor_step(const fg_sensor *sensor, fg_sensor_state *state, fg_value *window, fg_verdict zero, fg_time now)
 {
     fg_value value = state->newest;
-    bool ok = state->heard == FG_HEARD_VALUE;
     state->refused = false;
-    if (ok) {
-        const bool stuck = is_stuck(sensor, state, now);
-        ok = !is_old(sensor, state, now) && !stuck;
-    }
-    if (ok) {
-        ok = trusted(sensor, FG_TRUST_RANGE, value);
-        if (sensor->circle) value = fg_wrap(value, sensor->circle);
-        ok = ok && trusted(sensor, FG_TRUST_WRAP, value);
-        state->refused = !ok;
-    }
-    if (ok) {
+    if (state->heard == FG_HEARD_VALUE && believed(sensor, state, &value, now)) {
         state->good = value;
         state->good_at = now;
-        state->good_known = true;
-    } else if (state->good_known) {
-        state->good_known = sensor->stages & FG_STAGE_BRIDGE && now - state->good_at <= sensor->bridge;
-        ok = state->good_known;
-        value = state->good;
+        state->good_known = state->ok = true;
+    } else {
+        state->ok = bridged(sensor, state, &value, now);
     }
-    if (!ok) state->count = state->head = 0;
-    if (ok && sensor->window) value = join(sensor, state, window, value);
-    state->ok = ok;
+    if (state->ok && sensor->window) value = fg_join(sensor, state, window, value);
     if (sensor->stages & FG_STAGE_ZERO) state->ok = take_zero(sensor, state, zero, &value);
     if (state->ok) state->value = value;
     return state->ok;
@@ -146,7 +111,6 @@ bool fg_sensor_step(const fg_sensor *sensor, fg_sensor_state *state, fg_value *w
 
 fg_verdict fg_flag_step(const fg_flag *flag, fg_flag_state *state, fg_time now)
 {
-    static const fg_settle none = FG_SETTLE_NONE;
     fg_verdict answer = FG_UNSURE;
     if (flag->stages & FG_STAGE_STALE && now - state->at > flag->stale) state->old = true;
     if (state->heard == FG_HEARD_VALUE && !state->old) answer = fg_sure(state->newest != flag->inverted);
@@ -157,14 +121,14 @@ fg_verdict fg_flag_step(const fg_flag *flag, fg_flag_state *state, fg_time now)
         if (!(flag->stages & FG_STAGE_BRIDGE) || now - state->good_at > flag->bridge) state->good = FG_UNSURE;
         answer = state->good;
     }
-    state->bridged = answer;
+    state->bridged = state->answer = answer;
     if (answer == FG_UNSURE) {
         state->settle.present = state->settle.candidate = FG_UNSURE;
-        state->answer = FG_UNSURE;
-        return FG_UNSURE;
+    } else {
+        const fg_settle settle = FG_SETTLE(flag->settle);
+        state->answer = fg_settle_step(&settle, &state->settle, answer, 0, now);
     }
-    fg_settle settle = none;
-    settle.time = flag->settle;
-    state->answer = fg_settle_step(&settle, &state->settle, answer, 0, now);
+    state->still = !(flag->stages & FG_STAGE_STALE) && state->heard != FG_HEARD_FAULT &&
+                   state->settle.candidate == state->settle.present;
     return state->answer;
 }

@@ -175,9 +175,9 @@ static void check_window(fg_front *f, const fg_symbol *symbol, fg_sensor *out)
         return;
     }
     out->window = (uint8_t)window;
-    out->window_at = (uint16_t)f->tables->window_values_used;
-    f->tables->window_values_used += out->window;
     if (mean) out->stages |= FG_STAGE_MEAN;
+    out->window_at = (uint16_t)f->tables->window_values_used;
+    f->tables->window_values_used += fg_window_room(out);
 }
 
 static void check_zero(const fg_symbol *symbol, fg_sensor *out)

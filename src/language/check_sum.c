@@ -70,12 +70,19 @@ static part number_part(sum *s, const fg_node *node)
     return (part){.unit = q.unit, .ok = true};
 }
 
+static void look_at(fg_term *term, const fg_symbol *sensor)
+{
+    term->sensor = sensor->index;
+    term->number = 1;
+    for (int digits = sensor->decimals; digits < DECIMALS; digits++) term->number *= 10;
+}
+
 static part name_part(sum *s, const fg_node *node)
 {
     fg_symbol *symbol = fg_name_use(s->f, node->word, node->span, KIND(FG_KIND_SENSOR) | KIND(FG_KIND_NUMBER));
     if (!symbol) return nothing();
     if (symbol->kind == FG_KIND_NUMBER) return number_part(s, node);
-    add_term(s, FG_TERM_SENSOR)->sensor = symbol->index;
+    look_at(add_term(s, FG_TERM_SENSOR), symbol);
     grow(s, 1);
     return (part){.unit = symbol->unit, .ok = true, .decimals = symbol->decimals};
 }
@@ -115,7 +122,7 @@ static part window_part(sum *s, const fg_node *call, fg_term_kind kind)
     }
     fg_tables *t = f->tables;
     fg_term *term = add_term(s, kind);
-    term->sensor = symbol->index;
+    look_at(term, symbol);
     term->count = (uint8_t)steps;
     term->window = (uint16_t)t->windows_used++;
     term->window_at = (uint16_t)t->window_values_used;

@@ -270,6 +270,13 @@ static fg_symbol *next_use(fg_front *f, fg_symbol **stack, uint32_t depth)
     return NULL;
 }
 
+static void place(fg_front *f, fg_symbol *s)
+{
+    if (s->placed) return;
+    s->placed = s->visited = true;
+    emit_symbol(f, s);
+}
+
 /* Depth first with a stack of our own: a chain of ten thousand names is no deeper for the machine than one. */
 static void emit_in_order(fg_front *f)
 {
@@ -287,8 +294,8 @@ static void emit_in_order(fg_front *f)
                 continue;
             }
             fg_symbol *done = stack[--depth];
-            done->placed = true;
-            emit_symbol(f, done);
+            place(f, done);
+            for (fg_symbol *rule = done->rules; rule; rule = rule->next_rule) place(f, rule);
         }
     }
 }
@@ -433,6 +440,18 @@ static void use_first(fg_front *f, fg_symbol *s, fg_symbol *used, fg_span span)
     s->uses = use;
 }
 
+/* To its sensor's list, in the order of declaration. */
+static void add_rule(fg_symbol *rule)
+{
+    fg_symbol **end = rule->sensor ? &rule->sensor->rules_end : NULL;
+    if (!end) return;
+    if (*end)
+        (*end)->next_rule = rule;
+    else
+        rule->sensor->rules = rule;
+    *end = rule;
+}
+
 /* Everybody's number in the table of its kind, and the sensors and flags that rules and sensors name. */
 static void number_symbols(fg_front *f, uint32_t *counts)
 {
@@ -444,6 +463,7 @@ static void number_symbols(fg_front *f, uint32_t *counts)
         if (s->from.size) {
             s->sensor = fg_name_use(f, s->from, s->from_span, KIND(FG_KIND_SENSOR));
             use_first(f, s, s->sensor, s->from_span);
+            add_rule(s);
         }
         const fg_node *zero = s->kind == FG_KIND_SENSOR ? fg_check_attribute(s, ATTR_ZERO) : NULL;
         if (zero && zero->word.size) {
@@ -542,6 +562,7 @@ void fg_emit(fg_front *f)
     f->program->gate.count.ops = (uint16_t)t->ops_used;
     fg_emit_states(f);
     fg_check_trials(f);
+    if (!f->error_count) fg_emit_still(f);
     hand_over(f, counts);
     emit_declared(f);
     if (!f->error_count) fg_check_warnings(f);

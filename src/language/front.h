@@ -204,11 +204,12 @@ typedef struct fg_symbol {
     fg_text from;              /* threshold, hysteresis, bands: the sensor's name */
     fg_span from_span;
     struct fg_symbol *sensor;
-    struct fg_symbol *zero_flag; /* of a sensor */
-    fg_node *sum;                /* of a sensor that is worked out */
-    int64_t low, high;           /* servo: its range; bar: 0 to its lights; count: its limit */
-    uint8_t columns, lines;      /* of a display */
-    uint16_t strings;            /* of bands: where the texts of its labels begin */
+    struct fg_symbol *rules, *rules_end, *next_rule; /* of a sensor: the rules on it */
+    struct fg_symbol *zero_flag;                     /* of a sensor */
+    fg_node *sum;                                    /* of a sensor that is worked out */
+    int64_t low, high;                               /* servo: its range; bar: 0 to its lights; count: its limit */
+    uint8_t columns, lines;                          /* of a display */
+    uint16_t strings;                                /* of bands: where the texts of its labels begin */
     fg_use *uses, *uses_last;
     uint16_t index, slot;
     uint8_t decimals;
@@ -492,6 +493,7 @@ typedef struct fg_tables {
 uint16_t fg_emit_op(fg_front *f, fg_op op, fg_span span);
 void fg_emit_looked_back(fg_front *f);
 void fg_emit_states(fg_front *f);
+void fg_emit_still(fg_front *f);
 bool fg_emit_fits(fg_front *f, uint32_t used, fg_span span);
 uint16_t fg_emit_follow(fg_front *f, const fg_node *node, const fg_symbol *output, const fg_slot_for *target);
 void fg_emit(fg_front *f);

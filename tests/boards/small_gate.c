@@ -39,29 +39,29 @@ static const fg_verdict labels[] = {FG_LABEL(2), FG_LABEL(3), FG_LABEL(0), FG_LA
 static const fg_compare compares[] = {{FG_RANGE_UNDER(20), false}};
 
 static const fg_op ops[] = {
-    {FG_OP_SENSOR, SMALL_DEPTH, 0, 0},        /* 0 */
-    {FG_OP_SENSOR, SMALL_BILGE, 0, 0},        /* 1 */
-    {FG_OP_SENSOR, SMALL_WIND, 0, 0},         /* 2 */
-    {FG_OP_SENSOR, SMALL_VANE, 0, 0},         /* 3 */
-    {FG_OP_FLAG, 0, 0, 0},                    /* 4: key */
-    {FG_OP_BANDS, 0, SMALL_DEPTH, 0},         /* 5: tide */
-    {FG_OP_BANDS, 1, SMALL_VANE, 0},          /* 6: wind_from */
-    {FG_OP_THRESHOLD, 0, SMALL_WIND, 0},      /* 7: gale */
-    {FG_OP_HYSTERESIS, 0, SMALL_BILGE, 0},    /* 8: pumping */
-    {FG_OP_IS, 0, 5, 2},                      /* 9: tide is fair or high */
-    {FG_OP_AND, 0, 4, 9},                     /* 10: key and 9 */
-    {FG_OP_NOT, 0, 7, 0},                     /* 11: not gale */
-    {FG_OP_AND, 0, 10, 11},                   /* 12: may_land */
-    {FG_OP_IS, 2, 5, 1},                      /* 13: tide is aground */
-    {FG_OP_OR, 0, 7, 13},                     /* 14: gale or 13 */
-    {FG_OP_IS, 3, 6, 1},                      /* 15: wind_from is onshore */
-    {FG_OP_AND, 0, 7, 15},                    /* 16: gale and 15 */
-    {FG_OP_SENSOR_FAULTY, SMALL_DEPTH, 0, 0}, /* 17 */
-    {FG_OP_COMPARE, 0, SMALL_BILGE, 0},       /* 18: bilge under 2 */
-    {FG_OP_OUTPUT, SMALL_GREEN, 0, 0},        /* 19 */
-    {FG_OP_OUTPUT, SMALL_BOOM, 0, 0},         /* 20 */
-    {FG_OP_OUTPUT, SMALL_HORN, 0, 0},         /* 21 */
-    {FG_OP_OUTPUT, SMALL_PUMP, 0, 0},         /* 22 */
+    {FG_OP_SENSOR, 0, SMALL_DEPTH, 0, 0},        /* 0 */
+    {FG_OP_SENSOR, 0, SMALL_BILGE, 0, 0},        /* 1 */
+    {FG_OP_SENSOR, 0, SMALL_WIND, 0, 0},         /* 2 */
+    {FG_OP_SENSOR, 0, SMALL_VANE, 0, 0},         /* 3 */
+    {FG_OP_FLAG, 0, 0, 0, 0},                    /* 4: key */
+    {FG_OP_BANDS, 0, 0, SMALL_DEPTH, 0},         /* 5: tide */
+    {FG_OP_BANDS, 0, 1, SMALL_VANE, 0},          /* 6: wind_from */
+    {FG_OP_THRESHOLD, 0, 0, SMALL_WIND, 0},      /* 7: gale */
+    {FG_OP_HYSTERESIS, 0, 0, SMALL_BILGE, 0},    /* 8: pumping */
+    {FG_OP_IS, 0, 0, 5, 2},                      /* 9: tide is fair or high */
+    {FG_OP_AND, 0, 0, 4, 9},                     /* 10: key and 9 */
+    {FG_OP_NOT, 0, 0, 7, 0},                     /* 11: not gale */
+    {FG_OP_AND, 0, 0, 10, 11},                   /* 12: may_land */
+    {FG_OP_IS, 0, 2, 5, 1},                      /* 13: tide is aground */
+    {FG_OP_OR, 0, 0, 7, 13},                     /* 14: gale or 13 */
+    {FG_OP_IS, 0, 3, 6, 1},                      /* 15: wind_from is onshore */
+    {FG_OP_AND, 0, 0, 7, 15},                    /* 16: gale and 15 */
+    {FG_OP_SENSOR_FAULTY, 0, SMALL_DEPTH, 0, 0}, /* 17 */
+    {FG_OP_COMPARE, 0, 0, SMALL_BILGE, 0},       /* 18: bilge under 2 */
+    {FG_OP_OUTPUT, 0, SMALL_GREEN, 0, 0},        /* 19 */
+    {FG_OP_OUTPUT, 0, SMALL_BOOM, 0, 0},         /* 20 */
+    {FG_OP_OUTPUT, 0, SMALL_HORN, 0, 0},         /* 21 */
+    {FG_OP_OUTPUT, 0, SMALL_PUMP, 0, 0},         /* 22 */
 };
 
 static const fg_row rows[] = {

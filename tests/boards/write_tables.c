@@ -50,7 +50,7 @@ static uint32_t write_ops(void)
     open_table("fg_op", "ops", gate->count.ops);
     for (uint16_t i = 0; i < gate->count.ops; i++) {
         const fg_op *op = &gate->ops[i];
-        printf("    {%u, %u, %u, %u},\n", op->kind, op->rule, op->a, op->b);
+        printf("    {%u, %u, %u, %u, %u},\n", op->kind, op->spared, op->rule, op->a, op->b);
         if (op->kind == FG_OP_IS) labels = most_of(labels, op->rule + (uint32_t)op->b);
         if (op->kind == FG_OP_AT_LEAST) slots = most_of(slots, op->rule + (uint32_t)op->b);
         if (op->kind == FG_OP_COMPARE || op->kind == FG_OP_COMPARE_COUNT) compares = most_of(compares, op->rule + 1u);
@@ -214,7 +214,7 @@ static void write_texts(uint32_t shows)
     uint32_t lines = 0, pieces = 0, strings = 0;
     open_table("fg_show", "shows", shows);
     for (uint32_t i = 0; i < shows; i++) {
-        printf("    {%u, %u},\n", gate->shows[i].first_line, gate->shows[i].line_count);
+        printf("    {%u, %u, %d},\n", gate->shows[i].first_line, gate->shows[i].line_count, gate->shows[i].still);
         lines = most_of(lines, gate->shows[i].first_line + (uint32_t)gate->shows[i].line_count);
     }
     printf("};\n");

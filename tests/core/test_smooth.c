@@ -2,6 +2,9 @@
 
 #include <ficklegate.h>
 
+#include <math.h>
+
+#include "core/angle.h"
 #include "core/wide.h"
 
 /* 0..1023 reads 0..250 with a step of 0.1 is counts * 2500 / 1023. */
@@ -69,6 +72,74 @@ START_TEST(test_wide)
 }
 END_TEST
 
+__extension__ typedef unsigned __int128 wide128;
+
+/* Numbers of every length, many of them at the ends of what fits. */
+static uint64_t any_number(uint64_t *seed)
+{
+    *seed = *seed * UINT64_C(6364136223846793005) + UINT64_C(1442695040888963407);
+    const uint64_t mixed = *seed ^ *seed >> 29;
+    const uint64_t cut = mixed >> (*seed >> 58);
+    return *seed & 64 ? cut : UINT64_MAX >> (*seed >> 58);
+}
+
+/* Quotients and roots against the compiler's own 128 bits. */
+START_TEST(test_wide_at_random)
+{
+    uint64_t seed = 7;
+    int wrong = 0;
+    for (int i = 0; i < 100000; i++) {
+        const uint64_t by = any_number(&seed) >> 1 | 1, high = any_number(&seed), low = any_number(&seed);
+        const wide128 all = (wide128)(high >> 3) << 64 | low;
+        int64_t quotient = -1, root = -1;
+        const wide128 expected = (all + by / 2) / by;
+        const bool fits = expected <= INT64_MAX;
+        wrong += fg_wide_quotient((fg_wide){high >> 3, low}, (int64_t)by, &quotient) != fits;
+        wrong += fits && quotient != (int64_t)expected;
+        wrong += !fg_wide_root((fg_wide){high >> 3, low}, &root);
+        const wide128 twice = (wide128)root * 2; /* (r - 1/2)^2 <= n < (r + 1/2)^2, four times */
+        wrong += (root && (twice - 1) * (twice - 1) > all * 4) || all * 4 >= (twice + 1) * (twice + 1);
+    }
+    ck_assert_int_eq(wrong, 0);
+}
+END_TEST
+
+/* A product that is scaled down: the short way of small numbers and the long way are one. */
+START_TEST(test_scaled_at_random)
+{
+    uint64_t seed = 11;
+    int wrong = 0;
+    for (int i = 0; i < 100000; i++) {
+        const int64_t a = (int64_t)any_number(&seed), times = (int64_t)any_number(&seed) >> 1;
+        const int64_t by = (int64_t)(any_number(&seed) >> 1 | 1);
+        int64_t exact = -1, result = -1;
+        wrong += fg_scaled(a, times, by, &result) != fg_wide_quotient(fg_wide_product(a, times), by, &exact);
+        wrong += result != exact;
+    }
+    ck_assert_int_eq(wrong, 0);
+}
+END_TEST
+
+/* The angle against the mathematics library, everywhere but where that one stands between two millionths itself. */
+START_TEST(test_angle_at_random)
+{
+    uint64_t seed = 13;
+    int wrong = 0, judged = 0;
+    for (int i = 0; i < 100000; i++) {
+        const int64_t y = (int64_t)any_number(&seed), x = (int64_t)any_number(&seed);
+        if (!x && !y) continue;
+        long double degrees = atan2l((long double)y, (long double)x) * (180 / 3.14159265358979323846264L);
+        if (degrees < 0) degrees += 360;
+        const long double millionths = degrees * 1000000, part = millionths - floorl(millionths);
+        if (part > 0.4999999L && part < 0.5000001L) continue;
+        judged++;
+        wrong += fg_angle(y, x) != llroundl(millionths);
+    }
+    ck_assert_int_gt(judged, 90000);
+    ck_assert_int_eq(wrong, 0);
+}
+END_TEST
+
 static const fg_sensor plain = {0}, trusted = {.trust = FG_TRUST_RANGE, .trusted = {40, 2460}};
 static const fg_sensor vane = {.circle = 360, .trust = FG_TRUST_RANGE, .trusted = {0, 359}};
 static const fg_sensor rudder = {.circle = 360, .trust = FG_TRUST_RANGE, .trusted = {-180, 180}};
@@ -100,6 +171,9 @@ static void fill(TCase *tests)
 {
     tcase_add_loop_test(tests, test_line, 0, COUNT_OF(scales));
     tcase_add_loop_test(tests, test_wide, 0, COUNT_OF(products));
+    tcase_add_test(tests, test_wide_at_random);
+    tcase_add_test(tests, test_scaled_at_random);
+    tcase_add_test(tests, test_angle_at_random);
     tcase_add_loop_test(tests, test_sensor, 0, COUNT_OF(conditioned));
 }
 

@@ -107,38 +107,62 @@ static void messages_as_expected(const char *path, const fg_gate_file *gate, con
                   gate->program.finding_count, i);
 }
 
-/* The same gate with other line ends, more blanks and a comment on every line. */
-static char *rewritten(const char *text)
+static void end_line(FILE *file) { fputs(" # as it was; { \" }\r\n\t ", file); }
+
+/* Is this the blank or bracket before a comment? */
+static bool before_comment(const char *text, const char *at) { return at == text || strchr(" \t\n;{}", at[-1]); }
+
+/* The same gate printed with one row a line, other line ends, more blanks, and a comment of our own on every line. */
+static char *printed(const char *text)
 {
     char *out = NULL;
     size_t size = 0;
+    bool quoted = false;
     FILE *file = open_memstream(&out, &size);
-    for (; *text; text++) {
-        if (*text == '\n')
-            fputs(" # as it was; { \" }\r\n\t ", file);
-        else
-            fputc(*text, file);
+    for (const char *at = text; *at; at++) {
+        if (*at == '#' && !quoted && before_comment(text, at)) at += strcspn(at, "\n");
+        if (*at == '"') quoted = !quoted;
+        quoted = quoted && *at != '\n';
+        if (!quoted && *at == '}') end_line(file);
+        if (*at != '\n' && *at != '\r' && (quoted || *at != ';')) fputc(*at, file);
+        if (!quoted && strchr("\n;{}", *at)) end_line(file);
+        if (!*at) break;
     }
     fputs("\n\n", file);
     fclose(file);
     return out;
 }
 
-static void rewritten_is_the_same(const char *path, const char *text, const char *readings, const char *answers)
+/* Its tables too are the same, as far as they hold no texts. */
+static void same_tables(const char *path, const fg_gate *a, const fg_gate *b)
+{
+    const fg_gate_counts *n = &a->count;
+    ck_assert_msg(memcmp(n, &b->count, sizeof *n) == 0 && a->every == b->every, "%s printed: other counts", path);
+    for (uint32_t i = 0; i < (uint32_t)n->ops + n->watched; i++)
+        ck_assert_msg(memcmp(&a->ops[i], &b->ops[i], sizeof *a->ops) == 0, "%s printed: line %" PRIu32, path, i);
+    for (uint16_t i = 0; i < n->bands; i++)
+        for (uint16_t k = 0; k < a->bands[i].count; k++)
+            ck_assert_msg(memcmp(&a->bands[i].bands[k].kept, &b->bands[i].bands[k].kept, sizeof(fg_range)) == 0,
+                          "%s printed: band %d of bands %d", path, k, i);
+}
+
+static void printed_is_the_same(const char *path, const char *text, const fg_gate *first, const char *readings,
+                                const char *answers)
 {
     fg_gate_file gate;
     fg_mistake mistake = {0};
     char gate_path[] = "/tmp/fickle-gate-XXXXXX";
-    char *other = rewritten(text);
+    char *other = printed(text);
     int handle = mkstemp(gate_path);
     ck_assert_int_ge(handle, 0);
     close(handle);
     write_whole(gate_path, other, strlen(other));
     fg_status status = fg_gate_file_open(&gate, gate_path, NULL, 0, &mistake);
     unlink(gate_path);
-    ck_assert_msg(status == FG_OK, "%s rewritten: %.*s", path,
+    ck_assert_msg(status == FG_OK, "%s printed: %.*s", path,
                   gate.program.finding_count ? (int)gate.program.findings[0].what.size : 0,
                   gate.program.finding_count ? gate.program.findings[0].what.at : "");
+    same_tables(path, first, &gate.program.gate);
     replay_as_expected(path, &gate.program, readings, answers, 0);
     fg_gate_file_close(&gate);
     free(other);
@@ -173,7 +197,7 @@ START_TEST(test_case)
     if (readings) {
         replay_as_expected(path, &gate.program, readings, answers, 0);
         replay_as_expected(path, &gate.program, readings, answers, ((int64_t)1 << 32) - half_length(readings));
-        rewritten_is_the_same(path, text, readings, answers);
+        printed_is_the_same(path, text, &gate.program.gate, readings, answers);
     }
     fg_gate_file_close(&gate);
     case_file_free(&file);
