@@ -146,8 +146,10 @@ enum { FG_SLOT_NONE = 65535 };
     X(FG_EXPECT_BEGINS, "begins")   /* slot; from, to */                                                               \
     X(FG_EXPECT_ALWAYS, "always")   /* slot; while_slot or FG_SLOT_NONE */                                             \
     X(FG_EXPECT_NEVER, "never")     /* slot; while_slot or FG_SLOT_NONE */                                             \
+    X(FG_EXPECT_WITHIN, "within")   /* slot; while_slot: what it follows; from: within that time */                    \
     X(FG_EXPECT_GOES, "goes")       /* declared: bands; labels */                                                      \
-    X(FG_EXPECT_CHANGES, "changes") /* declared; most */
+    X(FG_EXPECT_CHANGES, "changes") /* declared; most */                                                               \
+    X(FG_EXPECT_MATCHES, "matches") /* declared: bands, or slot: a condition; column; least */
 
 typedef enum fg_expect_kind {
 #define FG_EXPECT_CODE(code, word) code,
@@ -163,6 +165,8 @@ typedef struct fg_expect {
     fg_time from, to;
     uint32_t most;
     uint32_t declared; /* number of the name in fg_program.declared */
+    uint32_t least;    /* of 10000 rows */
+    fg_text column;    /* of the recording */
     const fg_verdict *labels;
     uint16_t label_count;
 } fg_expect;

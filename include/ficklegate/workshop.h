@@ -109,6 +109,10 @@ typedef struct fg_replay_observer {
     /* After each step; may be NULL. `before`: the answers one step ago, NULL at the first. `last`: no step follows.
      * False ends the replay. */
     bool (*step)(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last);
+    /* The columns there are, before the first row, and each row before its step; may be NULL. False ends the replay
+     * with the mistake. */
+    bool (*columns)(void *context, const fg_text *columns, size_t count, fg_mistake *mistake);
+    bool (*row)(void *context, int64_t t_ms, const fg_text *cells, size_t count);
     /* While it runs, every so many rows; may be NULL. */
     void (*progress)(void *context, uint64_t rows);
 } fg_replay_observer;

@@ -46,6 +46,16 @@ static bool check_changes(fg_front *f, const fg_node *expect, fg_expect *out)
     return true;
 }
 
+static bool check_matches(fg_front *f, const fg_node *expect, const fg_node *least, fg_expect *out)
+{
+    const fg_slot_for slot = {.what = T("the share of rows that match"), .unit = T("%"), .decimals = 2, .high = 10000};
+    int64_t share = 10000;
+    out->column = expect->word;
+    if (least && !fg_quantity_steps(f, least, &slot, &share)) return false;
+    out->least = (uint32_t)share;
+    return true;
+}
+
 static void check_expect(fg_front *f, const fg_node *expect, fg_expect *out)
 {
     *out = (fg_expect){.kind = (fg_expect_kind)expect->role,
@@ -63,7 +73,21 @@ static void check_expect(fg_front *f, const fg_node *expect, fg_expect *out)
         (void)check_changes(f, expect, out);
         return;
     }
+    if (expect->role == FG_EXPECT_MATCHES && expect->symbol) {
+        (void)check_matches(f, expect, expect->first, out);
+        return;
+    }
     const fg_node *rest = expect->first->next;
+    if (expect->role == FG_EXPECT_MATCHES) {
+        if (check_matches(f, expect, rest, out)) out->slot = fg_emit_condition(f, expect->first);
+        return;
+    }
+    if (expect->role == FG_EXPECT_WITHIN) {
+        if (!fg_quantity_duration(f, rest, T("the time it may take"), &out->from)) return;
+        out->slot = fg_emit_condition(f, expect->first);
+        out->while_slot = fg_emit_condition(f, rest->next);
+        return;
+    }
     const bool has_while = expect->role == FG_EXPECT_ALWAYS || expect->role == FG_EXPECT_NEVER;
     if (!has_while && !check_times(f, rest, out)) return;
 

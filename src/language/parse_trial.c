@@ -55,9 +55,60 @@ static void parse_changes(fg_front *f, fg_node *expect)
     if (!fg_parse_accept_word(f, "times")) (void)fg_parse_expect_word(f, "time", "write NAME changes at most N times");
 }
 
+/* matches COLUMN [at least P%] */
+static void parse_matches(fg_front *f, fg_node *expect)
+{
+    static const char *const how = "write NAME matches COLUMN, or NAME matches COLUMN at least 98%";
+    expect->role = FG_EXPECT_MATCHES;
+    expect->word = fg_lex_text(f);
+    if (fg_parse_at(f, TOK_STRING)) {
+        (void)fg_parse_string(f, &expect->word, how);
+    } else if (fg_parse_at(f, TOK_NAME)) {
+        fg_lex_next(f);
+    } else {
+        fg_parse_wrong(f, "a column of the recording", how);
+        return;
+    }
+    if (!fg_parse_accept_word(f, "at")) return;
+    if (!fg_parse_expect_word(f, "least", how)) return;
+    fg_node *least = fg_parse_number(f);
+    if (least->kind == NODE_BROKEN)
+        expect->kind = NODE_BROKEN;
+    else
+        fg_node_add(expect, least);
+}
+
+/* Bands by themselves are no condition, but can be matched. */
+static bool at_bands_that_match(fg_front *f)
+{
+    const fg_symbol *symbol = fg_parse_at(f, TOK_NAME) ? fg_name_find(f, fg_lex_text(f)) : NULL;
+    return symbol && symbol->kind == FG_KIND_BANDS && fg_parse_peek_word(f, "matches");
+}
+
+/* within T of C */
+static void parse_within(fg_front *f, fg_node *expect)
+{
+    expect->role = FG_EXPECT_WITHIN;
+    add_time(f, expect);
+    if (expect->kind == NODE_BROKEN || !fg_parse_expect_word(f, "of", "write C within T of C")) return;
+    fg_node *condition = fg_parse_condition(f);
+    if (condition->kind == NODE_BROKEN)
+        expect->kind = NODE_BROKEN;
+    else
+        fg_node_add(expect, condition);
+}
+
 /* NAME goes ..., NAME changes ...: what stands in front is a name, not a condition. */
 static bool parse_of_name(fg_front *f, fg_node *expect)
 {
+    if (at_bands_that_match(f)) {
+        expect->unit_span = fg_lex_span(f);
+        expect->symbol = fg_name_use(f, fg_lex_text(f), expect->unit_span, KIND(FG_KIND_BANDS));
+        fg_lex_next(f);
+        fg_lex_next(f);
+        parse_matches(f, expect);
+        return true;
+    }
     bool goes = fg_parse_peek_word(f, "goes");
     if (!fg_parse_at(f, TOK_NAME) || !(goes || fg_parse_peek_word(f, "changes"))) return false;
     fg_span span = fg_lex_span(f);
@@ -97,9 +148,14 @@ static void parse_of_condition(fg_front *f, fg_node *expect)
         expect->role = fg_parse_at_word(f, "always") ? FG_EXPECT_ALWAYS : FG_EXPECT_NEVER;
         fg_lex_next(f);
         parse_while(f, expect);
+    } else if (fg_parse_accept_word(f, "within")) {
+        parse_within(f, expect);
+    } else if (fg_parse_accept_word(f, "matches")) {
+        parse_matches(f, expect);
     } else {
         fg_parse_wrong(f, "what is expected of it",
-                       "at T, at end, from T to T, begins between T and T, always, never (with while C)");
+                       "at T, at end, from T to T, begins between T and T, always, never (with while C), within T of "
+                       "C, matches COLUMN");
     }
 }
 

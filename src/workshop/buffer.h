@@ -24,6 +24,9 @@ void fg_buffer_add_number(fg_buffer *b, int64_t number);
 fg_text fg_buffer_text(const fg_buffer *b);
 void fg_buffer_free(fg_buffer *b);
 
+/* The words of a flag in a recording: 0 1 no yes false true off on, in any letter case. */
+bool fg_flag_word(fg_text word, bool *yes);
+
 /* A file named in another stands beside it, unless its path begins at the root. The path is the caller's to free. */
 char *fg_file_beside(const char *file, fg_text name);
 

@@ -23,3 +23,25 @@ const char *fg_outcome_word(fg_outcome outcome)
     };
     return words[outcome];
 }
+
+static bool same_letters(fg_text text, const char *word)
+{
+    size_t i = 0;
+    for (; i < text.size && word[i]; i++) {
+        char c = text.at[i];
+        if (c >= 'A' && c <= 'Z') c = (char)(c - 'A' + 'a');
+        if (c != word[i]) return false;
+    }
+    return i == text.size && !word[i];
+}
+
+bool fg_flag_word(fg_text word, bool *yes)
+{
+    static const char *const words[] = {"0", "1", "no", "yes", "false", "true", "off", "on"};
+    for (int i = 0; i < 8; i++)
+        if (same_letters(word, words[i])) {
+            *yes = i & 1;
+            return true;
+        }
+    return false;
+}

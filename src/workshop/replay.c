@@ -155,26 +155,12 @@ static bool step_at(player *p, int64_t t_ms, bool last)
 
 /* ---- rows ---- */
 
-static bool same_letters(fg_text text, const char *word)
-{
-    size_t i = 0;
-    for (; i < text.size && word[i]; i++) {
-        char c = text.at[i];
-        if (c >= 'A' && c <= 'Z') c = (char)(c - 'A' + 'a');
-        if (c != word[i]) return false;
-    }
-    return i == text.size && !word[i];
-}
-
 static bool read_flag(fg_text cell, int32_t *value)
 {
-    static const char *const words[] = {"0", "1", "no", "yes", "false", "true", "off", "on"};
-    for (int i = 0; i < 8; i++)
-        if (same_letters(cell, words[i])) {
-            *value = i & 1;
-            return true;
-        }
-    return false;
+    bool yes;
+    if (!fg_flag_word(cell, &yes)) return false;
+    *value = yes;
+    return true;
 }
 
 static void keep_text(char *to, size_t room, fg_text text)
@@ -232,6 +218,10 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
         for (; p->next_ms < p->t_ms; p->next_ms += every)
             if (!step_at(p, p->next_ms, false)) return false;
     } else if (!first && p->t_ms != before && !step_at(p, before, false)) {
+        return false;
+    }
+    if (p->observer->row && !p->observer->row(p->observer->context, p->t_ms, cells, count)) {
+        p->stopped = true;
         return false;
     }
     const fg_time at = (fg_time)((uint64_t)p->first_ms + (uint64_t)p->t_ms);
@@ -340,7 +330,7 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
         good = false;
     }
     free(owners);
-    return good;
+    return good && (!p->observer->columns || p->observer->columns(p->observer->context, columns, count, mistake));
 }
 
 /* ---- the way in ---- */

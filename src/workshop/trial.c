@@ -2,6 +2,7 @@
  */
 #include "explain.h"
 
+#include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -16,6 +17,11 @@ typedef struct watcher {
     fg_value last_count;
     int64_t off_by; /* how far from its time it began */
     uint32_t count; /* changes, or labels matched */
+    int64_t
+        since; /* of `within`: when what it follows began; of `matches`: the time of the label, -1 if there is none */
+    uint64_t rows, matched;
+    size_t column;   /* of the recording */
+    fg_buffer label; /* of the row that waits for its step */
     fg_buffer because;
 } watcher;
 
@@ -25,8 +31,9 @@ typedef struct trial_run {
     watcher *watchers;
     fg_explainer explainer;
     bool explains;
-    int64_t t_ms; /* of the present step */
-    bool last;    /* no step follows */
+    const fg_run *run; /* once it has stepped */
+    int64_t t_ms;      /* of the present step */
+    bool last;         /* no step follows */
 } trial_run;
 
 static void decide(watcher *w, fg_outcome outcome)
@@ -152,6 +159,105 @@ static void watch_changes(trial_run *r, watcher *w, const fg_run *run)
     w->outcome = FG_FAILED;
 }
 
+/* The earliest beginning that still waits is the one that can break it. */
+static void watch_within(trial_run *r, watcher *w, const fg_run *run, fg_verdict answer)
+{
+    const fg_expect *e = w->expect;
+    const fg_verdict other = fg_answer(run, e->while_slot);
+    if (w->stepped && w->last != FG_YES && other == FG_YES && w->since < 0) {
+        w->since = r->t_ms;
+        w->looked = true;
+    }
+    w->last = other;
+    w->stepped = true;
+    if (answer == FG_YES && (w->since < 0 || r->t_ms - w->since <= e->from)) w->since = -1;
+    if (w->since < 0) return;
+    if (r->t_ms - w->since < e->from) { /* the last word on it may be this step's */
+        say_answer(r, w, it_is(answer), e->slot);
+        return;
+    }
+    const bool late = r->t_ms - w->since > e->from;
+    if (!late || !w->because.size) say_answer(r, w, it_is(answer), e->slot);
+    fg_buffer_add_c(&w->because, "; what it follows began at ");
+    fg_buffer_add_time(&w->because, w->since);
+    decide(w, FG_FAILED);
+}
+
+/* ---- matches: what the column says against what came out ---- */
+
+static bool label_is(const trial_run *r, const watcher *w, fg_verdict answer)
+{
+    const fg_text label = fg_buffer_text(&w->label);
+    if (answer == FG_UNSURE) return false;
+    if (w->expect->slot != FG_SLOT_NONE) {
+        bool yes;
+        return fg_flag_word(label, &yes) && yes == (answer == FG_YES);
+    }
+    const fg_text is = fg_answer_text(&r->file->program.declared[w->expect->declared], answer);
+    return is.size == label.size && !memcmp(is.at, label.at, label.size);
+}
+
+/* Judges the row that waits. `answers`: those of the last step not after it. */
+static void judge_label(trial_run *r, watcher *w, const fg_verdict *answers)
+{
+    const fg_declared *bands = &r->file->program.declared[w->expect->declared];
+    const bool condition = w->expect->slot != FG_SLOT_NONE;
+    const fg_verdict answer = answers[condition ? w->expect->slot : bands->slot];
+    if (w->since < 0) return;
+    w->rows++;
+    if (label_is(r, w, answer)) {
+        w->matched++;
+    } else if (!w->because.size) { /* the first one is told */
+        say_at(w, w->since);
+        fg_buffer_add_c(&w->because, " it is ");
+        if (condition)
+            fg_buffer_add_c(&w->because, answer == FG_YES ? "yes" : answer == FG_NO ? "no" : "unsure");
+        else
+            fg_buffer_add(&w->because, fg_answer_text(bands, answer));
+        fg_buffer_add_c(&w->because, ", the column says ");
+        fg_buffer_add(&w->because, fg_buffer_text(&w->label));
+    }
+    w->since = -1;
+}
+
+static bool on_columns(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
+{
+    trial_run *r = context;
+    for (uint32_t i = 0; i < r->trial->expect_count; i++) {
+        watcher *w = &r->watchers[i];
+        const fg_text name = w->expect->column;
+        if (w->expect->kind != FG_EXPECT_MATCHES) continue;
+        while (w->column < count &&
+               (columns[w->column].size != name.size || memcmp(columns[w->column].at, name.at, name.size) != 0))
+            w->column++;
+        if (w->column < count) continue;
+        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
+                       "there is no column '%.*s' for line %" PRIu32 " of the gate file to match", (int)name.size,
+                       name.at,
+                       fg_text_place(r->file->program.sources[w->expect->span.source].text, w->expect->span.at).line);
+        return false;
+    }
+    return true;
+}
+
+/* Of rows with one time the later cell counts. */
+static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t count)
+{
+    trial_run *r = context;
+    (void)count;
+    for (uint32_t i = 0; i < r->trial->expect_count; i++) {
+        watcher *w = &r->watchers[i];
+        if (w->expect->kind != FG_EXPECT_MATCHES) continue;
+        const fg_text label = fg_text_trimmed(cells[w->column]);
+        if (w->since >= 0 && w->since < t_ms && r->run) judge_label(r, w, fg_answers(r->run));
+        if (!label.size) continue;
+        w->label.size = 0;
+        fg_buffer_add(&w->label, label);
+        w->since = t_ms;
+    }
+    return true;
+}
+
 static void watch(trial_run *r, watcher *w, const fg_run *run)
 {
     const fg_expect *e = w->expect;
@@ -165,6 +271,11 @@ static void watch(trial_run *r, watcher *w, const fg_run *run)
     case FG_EXPECT_NEVER: watch_always(r, w, run, answer); return;
     case FG_EXPECT_GOES: watch_goes(r, w, run); return;
     case FG_EXPECT_CHANGES: watch_changes(r, w, run); return;
+    case FG_EXPECT_WITHIN: watch_within(r, w, run, answer); return;
+    case FG_EXPECT_MATCHES: /* a row before this step goes with the one before */
+        if (w->since >= 0 && w->since < r->t_ms && r->explainer.before) judge_label(r, w, r->explainer.before);
+        if (r->last) judge_label(r, w, fg_answers(run));
+        return;
     case FG_EXPECT_BEGINS:
         watch_begins(r, w, answer);
         w->last = answer;
@@ -178,6 +289,7 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     trial_run *r = context;
     r->t_ms = t_ms;
     r->last = last;
+    r->run = run;
     if (!r->explains) {
         r->explains = fg_explainer_start(&r->explainer, &r->file->program, run);
         if (!r->explains) return false;
@@ -240,6 +352,36 @@ static void finish_changes(watcher *w)
     fg_buffer_add_c(&w->because, w->count == 1 ? " time" : " times");
 }
 
+static void finish_within(watcher *w, int64_t end_ms)
+{
+    if (!w->looked)
+        never_tried(w, "what it follows never began");
+    else if (w->since < 0)
+        held(w, "it followed each time");
+    else if (end_ms - w->since < w->expect->from)
+        undecided(w, end_ms, w->since + w->expect->from);
+    else {
+        fg_buffer_add_c(&w->because, "; what it follows began at ");
+        fg_buffer_add_time(&w->because, w->since);
+        decide(w, FG_FAILED);
+    }
+}
+
+static void finish_matches(watcher *w)
+{
+    if (!w->rows) {
+        never_tried(w, "its column is empty all the time");
+        return;
+    }
+    const bool good = w->matched * 10000 >= w->rows * w->expect->least;
+    if (w->because.size) fg_buffer_add_c(&w->because, "; ");
+    fg_buffer_add_number(&w->because, (int64_t)w->matched);
+    fg_buffer_add_c(&w->because, " of ");
+    fg_buffer_add_number(&w->because, (int64_t)w->rows);
+    fg_buffer_add_c(&w->because, w->rows == 1 ? " row matches" : " rows match");
+    decide(w, good ? FG_HELD : FG_FAILED);
+}
+
 static void finish(trial_run *r, watcher *w, int64_t end_ms)
 {
     const fg_expect *e = w->expect;
@@ -282,6 +424,8 @@ static void finish(trial_run *r, watcher *w, int64_t end_ms)
         else
             finish_goes(r, w);
         break;
+    case FG_EXPECT_WITHIN: finish_within(w, end_ms); break;
+    case FG_EXPECT_MATCHES: finish_matches(w); break;
     case FG_EXPECT_CHANGES:
         if (!w->looked)
             never_tried(w, "it was unsure all the time");
@@ -319,16 +463,19 @@ static void report(trial_run *r, const fg_trial_observer *observer, const fg_rep
 
 static fg_status play(trial_run *r, const char *readings, const fg_trial_observer *observer, fg_mistake *mistake)
 {
-    const fg_replay_observer replay = {.context = r, .step = on_step};
+    const fg_replay_observer replay = {.context = r, .step = on_step, .columns = on_columns, .row = on_row};
     fg_replay_report replayed;
     for (uint32_t i = 0; i < r->trial->expect_count; i++)
-        r->watchers[i] = (watcher){.expect = &r->trial->expects[i], .off_by = INT64_MAX};
+        r->watchers[i] = (watcher){.expect = &r->trial->expects[i], .off_by = INT64_MAX, .since = -1};
     fg_status status = fg_replay(&r->file->program, readings, &replay, &replayed, mistake);
     if (status == FG_OK && !r->explains)
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, readings, 0, "there is not enough memory");
     if (status == FG_OK) report(r, observer, &replayed);
     if (r->explains) fg_explainer_end(&r->explainer);
-    for (uint32_t i = 0; i < r->trial->expect_count; i++) fg_buffer_free(&r->watchers[i].because);
+    for (uint32_t i = 0; i < r->trial->expect_count; i++) {
+        fg_buffer_free(&r->watchers[i].because);
+        fg_buffer_free(&r->watchers[i].label);
+    }
     return status;
 }
 
