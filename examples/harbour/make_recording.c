@@ -4,7 +4,7 @@
  * The tide rises from low to high water and falls again, with ripples of a centimetre around every limit. The bilge
  * fills and is pumped out. The wind has one gust of a second, one of twenty, and a while close to the limit of a gale.
  * The vane turns slowly through north and back. Two readings are bad: an echo that shows the pipe's whole length, and a
- * wind gauge that answers with a word. */
+ * wind gauge that answers with a word. Every five seconds somebody writes down what the tide looks like. */
 #include <inttypes.h>
 #include <stddef.h>
 #include <stdint.h>
@@ -65,12 +65,18 @@ static int boat_at(int32_t i)
     return 0;
 }
 
+/* What one sees of a depth in thousandths of a cm. */
+static const char *seen(int64_t depth)
+{
+    return depth < 20000 ? "aground" : depth < 60000 ? "shallow" : depth < 140000 ? "fair" : "high";
+}
+
 int main(void)
 {
     uint32_t state = 20261123;
     int32_t bilge = 6000, draining = 0; /* thousandths of a cm */
     puts("# Pebble Quay, a made-up spring tide: depth and wind in counts of their converters, all else in its unit");
-    puts("t_ms,depth.raw,bilge,wind.raw,vane,rock_x,rock_y,rock_z,key,ack,level,boat");
+    puts("t_ms,depth.raw,bilge,wind.raw,vane,rock_x,rock_y,rock_z,key,ack,level,boat,tide_seen");
     for (int32_t i = 0; i < ROWS; i++) {
         const int64_t depth = 84000 + wave(i + 4500, ROWS, 76000) + noise(&state, 900); /* thousandths of a cm */
         int32_t counts = (int32_t)((depth * 1023 + 125000) / 250000), x, y, z;
@@ -103,7 +109,7 @@ int main(void)
             printf("lost");
         else
             printf("%d", i >= 50 && i < 60 ? 0 : 1);
-        printf(",%d\n", boat_at(i));
+        printf(",%d,%s\n", boat_at(i), i % 50 == 20 ? seen(84000 + wave(i + 4500, ROWS, 76000)) : "");
     }
     return ferror(stdout) || fflush(stdout) ? 1 : 0;
 }

@@ -178,6 +178,42 @@ typedef struct fg_trial {
     uint32_t expect_count;
 } fg_trial;
 
+/* What a row of a scene does to its sensor or flag, and the words of it. */
+#define FG_SCENE_ROWS(X)                                                                                               \
+    X(FG_SCENE_STAYS, "stays")     /* a */                                                                             \
+    X(FG_SCENE_RAMPS, "ramps")     /* a to b, from `from` to `to`; holds both ends */                                  \
+    X(FG_SCENE_JUMPS, "jumps")     /* to a, at `from` */                                                               \
+    X(FG_SCENE_SWINGS, "swings")   /* a to b and back in `to` */                                                       \
+    X(FG_SCENE_NOISE, "noise")     /* spread */                                                                        \
+    X(FG_SCENE_DROPS, "drops")     /* out: faulty, `from` up to `to` */                                                \
+    X(FG_SCENE_FALLS, "falls")     /* silent: no readings, `from` up to `to` */                                        \
+    X(FG_SCENE_READS, "reads")     /* a, `from` up to `to` */                                                          \
+    X(FG_SCENE_PRESSES, "presses") /* a flag: yes, `from` up to `to` */
+
+typedef enum fg_scene_row_kind {
+#define FG_SCENE_ROW_CODE(code, word) code,
+    FG_SCENE_ROWS(FG_SCENE_ROW_CODE)
+#undef FG_SCENE_ROW_CODE
+} fg_scene_row_kind;
+
+typedef struct fg_scene_row {
+    fg_scene_row_kind kind;
+    uint32_t declared; /* number of the sensor or flag in fg_program.declared */
+    fg_value a, b;     /* in steps */
+    fg_time from, to;
+    int64_t spread; /* standard deviation in millionths of its unit */
+} fg_scene_row;
+
+/* Readings that nobody had to record. */
+typedef struct fg_scene {
+    fg_text name;
+    fg_span span;
+    fg_time lasts, every; /* every: above 0 */
+    uint32_t seed;
+    const fg_scene_row *rows;
+    uint32_t row_count;
+} fg_scene;
+
 /* A comparison as it was written, in steps of its sensor: for telling a person. */
 typedef enum fg_comparison_kind {
     FG_COMPARE_NONE,
@@ -213,6 +249,8 @@ typedef struct fg_program {
     const fg_told *told; /* one for each line of the program */
     const fg_trial *trials;
     uint32_t trial_count;
+    const fg_scene *scenes;
+    uint32_t scene_count;
     const fg_finding *findings; /* in the order of the text */
     uint32_t finding_count, error_count, warning_count;
     uint32_t unlisted_count; /* mistakes beyond FG_FINDINGS_MOST */

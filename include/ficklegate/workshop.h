@@ -93,6 +93,18 @@ typedef struct fg_recording_sink {
  * memory does not grow with it. FG_ERROR_FILE, FG_ERROR_RECORDING: `mistake` has the file, the line and the reason. */
 FG_MUST_CHECK fg_status fg_recording_read(const char *path, const fg_recording_sink *sink, fg_mistake *mistake);
 
+/* ---- scenes ---- */
+
+/* The scene of this name; NULL if there is none. */
+const fg_scene *fg_scene_find(const fg_program *program, fg_text name);
+
+/* Plays a scene as a recording: a row at time 0 and every so often until it has lasted, with the columns t_ms and one
+ * for each sensor (in its unit) and flag that has rows. A moment without a reading is an empty cell, a faulty one the
+ * word faulty. The same scene gives the same rows on every machine; src/workshop/scene.c says how noise is made.
+ * FG_ERROR_RECORDING: the sink said no, `mistake` is what it said. */
+FG_MUST_CHECK fg_status fg_scene_read(const fg_program *program, const fg_scene *scene, const fg_recording_sink *sink,
+                                      fg_mistake *mistake);
+
 /* ---- replay ---- */
 
 /* One change of one name. */
@@ -138,6 +150,11 @@ typedef struct fg_replay_report {
  * FG_ERROR_FILE, FG_ERROR_RECORDING, FG_ERROR_MEMORY: `mistake` says why. */
 FG_MUST_CHECK fg_status fg_replay(const fg_program *program, const char *recording, const fg_replay_observer *observer,
                                   fg_replay_report *report, fg_mistake *mistake);
+
+/* The same with a scene of the program. */
+FG_MUST_CHECK fg_status fg_replay_scene(const fg_program *program, const fg_scene *scene,
+                                        const fg_replay_observer *observer, fg_replay_report *report,
+                                        fg_mistake *mistake);
 
 /* ---- trials ---- */
 

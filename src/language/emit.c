@@ -562,6 +562,7 @@ void fg_emit(fg_front *f)
     f->program->gate.count.ops = (uint16_t)t->ops_used;
     fg_emit_states(f);
     fg_check_trials(f);
+    fg_check_scenes(f);
     if (!f->error_count) fg_emit_still(f);
     hand_over(f, counts);
     emit_declared(f);

@@ -118,6 +118,7 @@ typedef enum fg_node_kind {
     NODE_LEVEL,     /* `role` its form; children numbers by `role`, NODE_FOLLOW, NODE_TEXT, or `word` the sequence */
     NODE_ROW,       /* of an output; children: NODE_LEVEL, condition; `role` is its fg_row_when */
     NODE_EXPECT,
+    NODE_SCENE_ROW, /* symbol, role: what it does; children: its numbers in the order they were written */
     NODE_KINDS
 } fg_node_kind;
 
@@ -231,6 +232,15 @@ typedef struct fg_trial_node {
     struct fg_trial_node *next;
 } fg_trial_node;
 
+typedef struct fg_scene_node {
+    fg_text name;
+    fg_span span;
+    fg_node *rows, *rows_last;
+    uint32_t row_count;
+    fg_node *lasts, *every, *seed; /* numbers, NULL if they do not stand there */
+    struct fg_scene_node *next;
+} fg_scene_node;
+
 typedef struct fg_said {
     fg_finding finding;
     struct fg_said *next;
@@ -241,8 +251,9 @@ enum { FG_INCLUDES_DEEP = 20 };
 /* A body that is read when all names are known. */
 typedef struct fg_deferred {
     fg_symbol *symbol;
-    fg_trial_node *trial; /* one of the two is NULL */
-    fg_lexer lexer;       /* where the body begins */
+    fg_trial_node *trial; /* all but one of the three are NULL */
+    fg_scene_node *scene;
+    fg_lexer lexer; /* where the body begins */
     struct fg_deferred *next;
 } fg_deferred;
 
@@ -263,6 +274,8 @@ typedef struct fg_front {
     fg_node *pace; /* the time of `every` */
     fg_trial_node *trials, *trials_last;
     uint32_t trial_count;
+    fg_scene_node *scenes, *scenes_last;
+    uint32_t scene_count;
     fg_symbol *owner;       /* the declaration whose condition is being read */
     bool in_trial;          /* outputs may be asked, and nothing becomes a dependence */
     uint32_t brackets;      /* how deep */
@@ -380,6 +393,7 @@ fg_node *fg_parse_level(fg_front *f, fg_symbol *output);
 int32_t fg_note_hz(fg_text word);
 bool fg_level_fits(fg_form form, fg_kind kind);
 void fg_parse_trial(fg_front *f, fg_trial_node *trial);
+void fg_parse_scene(fg_front *f, fg_scene_node *scene);
 
 /* ---- names.c ---- */
 
@@ -452,6 +466,7 @@ void fg_check_collect_labels(fg_front *f, fg_symbol *bands);
 /* A level as it was written, in its one form. False: reported. */
 bool fg_check_level(fg_front *f, const fg_node *node, const fg_symbol *output, fg_level *level, fg_pattern *pattern);
 void fg_check_trials(fg_front *f);
+void fg_check_scenes(fg_front *f);
 
 /* The tables as they grow; each is as long as it can become. */
 typedef struct fg_tables {

@@ -300,11 +300,11 @@ static void parse_rule(fg_front *f, fg_symbol *symbol)
     fg_parse_skip_row(f);
 }
 
-static void defer(fg_front *f, fg_symbol *symbol, fg_trial_node *trial)
+static void defer(fg_front *f, fg_symbol *symbol, fg_trial_node *trial, fg_scene_node *scene)
 {
     fg_deferred *d = fg_arena_take(&f->arena, 1, sizeof *d);
     if (d) {
-        *d = (fg_deferred){.symbol = symbol, .trial = trial, .lexer = f->lexer};
+        *d = (fg_deferred){.symbol = symbol, .trial = trial, .scene = scene, .lexer = f->lexer};
         if (f->deferred_last)
             f->deferred_last->next = d;
         else
@@ -351,7 +351,7 @@ static void parse_declaration(fg_front *f, fg_kind kind)
     case FG_KIND_THRESHOLD:
     case FG_KIND_HYSTERESIS:
     case FG_KIND_BANDS: parse_rule(f, symbol); return;
-    default: defer(f, symbol, NULL); return;
+    default: defer(f, symbol, NULL, NULL); return;
     }
 }
 
@@ -376,7 +376,31 @@ static void parse_trial_head(fg_front *f)
         f->trials = trial;
     f->trials_last = trial;
     f->trial_count++;
-    defer(f, NULL, trial);
+    defer(f, NULL, trial, NULL);
+}
+
+static void parse_scene_head(fg_front *f)
+{
+    fg_scene_node *scene = fg_arena_take(&f->arena, 1, sizeof *scene);
+    fg_lex_next(f);
+    if (!scene) return;
+    scene->span = fg_lex_span(f);
+    if (!fg_parse_string(f, &scene->name, "a scene has a name in quotes")) {
+        fg_parse_skip_row(f);
+        return;
+    }
+    for (const fg_scene_node *other = f->scenes; other; other = other->next)
+        if (fg_text_same(other->name, scene->name)) {
+            fg_say(f, FG_FIND_TWICE, scene->span, "there is a scene of this name already", "give each its own name");
+            break;
+        }
+    if (f->scenes_last)
+        f->scenes_last->next = scene;
+    else
+        f->scenes = scene;
+    f->scenes_last = scene;
+    f->scene_count++;
+    defer(f, NULL, NULL, scene);
 }
 
 static void once(fg_front *f, bool *seen, const char *word)
@@ -416,7 +440,11 @@ static void unknown_statement(fg_front *f)
         FG_KINDS(FG_KIND_WORD)
 #undef FG_KIND_WORD
             "gate",
-        "every", "trial", "include", NULL};
+        "every",
+        "trial",
+        "scene",
+        "include",
+        NULL};
     fg_text word = fg_lex_text(f);
     fg_text guess = fg_parse_at(f, TOK_NAME) ? fg_name_nearest_word(word, words) : (fg_text){0};
     if (guess.size)
@@ -494,6 +522,8 @@ static void parse_statement(fg_front *f)
         parse_every(f);
     else if (fg_text_is(word, "trial"))
         parse_trial_head(f);
+    else if (fg_text_is(word, "scene"))
+        parse_scene_head(f);
     else if (fg_text_is(word, "include"))
         parse_include(f);
     else {
@@ -523,6 +553,10 @@ static void parse_body(fg_front *f, const fg_deferred *d)
     f->brackets = 0;
     if (d->trial) {
         fg_parse_trial(f, d->trial);
+        return;
+    }
+    if (d->scene) {
+        fg_parse_scene(f, d->scene);
         return;
     }
     switch (d->symbol->kind) {

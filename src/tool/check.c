@@ -70,6 +70,8 @@ static void print_kinds(const fg_program *program)
         between = ", ";
     }
     if (program->trial_count) printf("%s%" PRIu32 " trial", between, program->trial_count);
+    if (program->scene_count)
+        printf("%s%" PRIu32 " scene", program->trial_count ? ", " : between, program->scene_count);
     fputc('\n', stdout);
 }
 

@@ -11,7 +11,8 @@ const char *argp_program_version = "fickle " FG_VERSION;
 static const struct {
     const char *name;
     int (*run)(int argc, char **argv);
-} commands[] = {{"check", command_check}, {"replay", command_replay}, {"trial", command_trial}};
+} commands[] = {
+    {"check", command_check}, {"replay", command_replay}, {"trial", command_trial}, {"mimic", command_mimic}};
 
 enum { COMMANDS = sizeof commands / sizeof *commands };
 
@@ -21,6 +22,7 @@ static const char usage_text[] =
     "  check GATE             what is wrong or odd in a gate file; what it costs\n"
     "  replay GATE RECORDING  every change: time, what, was, is, because\n"
     "  trial GATE             its trials: what held, and what broke the rest\n"
+    "  mimic GATE             a scene of it as a recording\n"
     "\n"
     "'fickle COMMAND --help' tells more. '-' is standard input.\n"
     "\n"
@@ -35,7 +37,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     for (*command = 0; *command < COMMANDS; ++*command)
         if (strcmp(commands[*command].name, argument) == 0) break;
     if (*command == COMMANDS)
-        argp_error(state, "there is no command '%s'; the commands are check, replay and trial", argument);
+        argp_error(state, "there is no command '%s'; the commands are check, replay, trial and mimic", argument);
     state->next = state->argc;
     return 0;
 }

@@ -193,3 +193,17 @@ void tool_print_report(const tool_options *options, const char *recording, const
         fprintf(stderr, "%s: %s fell between two steps and %s not seen\n", path,
                 tool_counted(report->overlooked, "reading", a), report->overlooked == 1 ? "was" : "were");
 }
+
+const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file)
+{
+    const fg_program *program = &file->program;
+    const fg_scene *scene = fg_scene_find(program, (fg_text){options->scene, strlen(options->scene)});
+    if (scene) return scene;
+    fprintf(stderr, "%s: error: it has no scene '%s'; ", tool_path(file->path), options->scene);
+    if (!program->scene_count) fputs("add one: scene \"name\" { lasts 60s; SENSOR stays 40 }", stderr);
+    for (uint32_t i = 0; i < program->scene_count; i++)
+        fprintf(stderr, "%s'%.*s'", i ? ", " : "it has ", (int)program->scenes[i].name.size,
+                program->scenes[i].name.at);
+    fputc('\n', stderr);
+    return NULL;
+}

@@ -46,9 +46,11 @@ static void check_names(struct argp_state *state, const tool_options *o, int wan
 {
     if (!o->gate)
         argp_error(state, "name a gate file");
-    else if (wants & WANTS_RECORDING && !o->recording)
-        argp_error(state, "name a recording to play through %s", o->gate);
-    else if (wants & WANTS_RECORDING && strcmp(o->gate, "-") == 0 && strcmp(o->recording, "-") == 0)
+    else if (wants & WANTS_RECORDING && o->recording && o->scene)
+        argp_error(state, "name a recording or give --scene, not both");
+    else if (wants & WANTS_RECORDING && !o->recording && !o->scene)
+        argp_error(state, "name a recording to play through %s, or a scene of it with --scene", o->gate);
+    else if (wants & WANTS_RECORDING && o->recording && strcmp(o->gate, "-") == 0 && strcmp(o->recording, "-") == 0)
         argp_error(state, "only one of the two can be standard input");
 }
 

@@ -20,6 +20,7 @@ typedef struct tool_options {
     bool strict, quiet;
     const char *gate, *recording;
     const char *explain; /* check: a kind of message */
+    const char *scene;   /* instead of a recording */
 } tool_options;
 
 extern const struct argp tool_common;
@@ -62,8 +63,12 @@ void tool_progress_end(void);
 /* What a replay came across, on standard error. */
 void tool_print_report(const tool_options *options, const char *recording, const fg_replay_report *report);
 
+/* The scene of --scene; NULL with a message if the gate has none of that name. */
+const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file);
+
 int command_check(int argc, char **argv);
 int command_replay(int argc, char **argv);
 int command_trial(int argc, char **argv);
+int command_mimic(int argc, char **argv);
 
 #endif

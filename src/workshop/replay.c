@@ -372,8 +372,8 @@ static void finish(player *p)
     free(p->sim.outputs);
 }
 
-fg_status fg_replay(const fg_program *program, const char *recording, const fg_replay_observer *observer,
-                    fg_replay_report *report, fg_mistake *mistake)
+static fg_status play(const fg_program *program, const char *recording, const fg_scene *scene,
+                      const fg_replay_observer *observer, fg_replay_report *report, fg_mistake *mistake)
 {
     player p = {.program = program, .observer = observer, .report = report};
     *report = (fg_replay_report){0};
@@ -381,7 +381,7 @@ fg_status fg_replay(const fg_program *program, const char *recording, const fg_r
     fg_status status;
     if (start(&p)) {
         const fg_recording_sink sink = {&p, on_heading, on_row};
-        status = fg_recording_read(recording, &sink, mistake);
+        status = scene ? fg_scene_read(program, scene, &sink, mistake) : fg_recording_read(recording, &sink, mistake);
         if (status == FG_OK && !report->rows)
             status = fg_mistake_set(mistake, FG_ERROR_RECORDING, recording, 0, "has a heading but no rows");
         if (status == FG_OK) last_steps(&p);
@@ -391,4 +391,16 @@ fg_status fg_replay(const fg_program *program, const char *recording, const fg_r
     }
     finish(&p);
     return status;
+}
+
+fg_status fg_replay(const fg_program *program, const char *recording, const fg_replay_observer *observer,
+                    fg_replay_report *report, fg_mistake *mistake)
+{
+    return play(program, recording, NULL, observer, report, mistake);
+}
+
+fg_status fg_replay_scene(const fg_program *program, const fg_scene *scene, const fg_replay_observer *observer,
+                          fg_replay_report *report, fg_mistake *mistake)
+{
+    return play(program, "", scene, observer, report, mistake);
 }
