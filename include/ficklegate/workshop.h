@@ -87,11 +87,23 @@ typedef struct fg_recording_sink {
     bool (*heading)(void *context, const fg_text *columns, size_t count, fg_mistake *mistake);
     /* `t_ms`: the time of the row, not yet counted from the first. */
     bool (*row)(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake);
+    void (*note)(void *context, const char *text); /* something a person may want to know; may be NULL */
 } fg_recording_sink;
 
-/* Reads a recording (CSV with a heading; a column t_ms, t_s or time) from a file, "-" being standard input, row by row;
- * memory does not grow with it. FG_ERROR_FILE, FG_ERROR_RECORDING: `mistake` has the file, the line and the reason. */
-FG_MUST_CHECK fg_status fg_recording_read(const char *path, const fg_recording_sink *sink, fg_mistake *mistake);
+/* How a recording is to be read. */
+typedef struct fg_recording_options {
+    fg_time every;             /* ms between rows, for one without a time column; 0: it has one */
+    const fg_setting *columns; /* name: what the column `value` of the recording is called here */
+    size_t column_count;
+} fg_recording_options;
+
+/* Reads a recording from a file, "-" being standard input, row by row; memory does not grow with it. It is CSV (RFC
+ * 4180; cells separated by commas, semicolons or tabs, # begins a comment line) with a heading, or JSON Lines, either
+ * of them gzipped or not, or an SQLite file with one table. A column t_ms, t_s or time (seconds, or a date as in RFC
+ * 3339) has the times. `options`: may be NULL. FG_ERROR_FILE, FG_ERROR_RECORDING: `mistake` has the file, the line and
+ * the reason. */
+FG_MUST_CHECK fg_status fg_recording_read(const char *path, const fg_recording_options *options,
+                                          const fg_recording_sink *sink, fg_mistake *mistake);
 
 /* ---- scenes ---- */
 
@@ -144,12 +156,13 @@ typedef struct fg_replay_report {
     uint32_t unread_count; /* sensors and flags without a column */
     char unread[256];      /* their names */
     char columns[256];     /* the columns there are */
+    char note[64];         /* something about the recording; may be empty */
 } fg_replay_report;
 
-/* Plays a recording through a program on the simulated board. `report` is filled in as far as it got.
- * FG_ERROR_FILE, FG_ERROR_RECORDING, FG_ERROR_MEMORY: `mistake` says why. */
-FG_MUST_CHECK fg_status fg_replay(const fg_program *program, const char *recording, const fg_replay_observer *observer,
-                                  fg_replay_report *report, fg_mistake *mistake);
+/* Plays a recording through a program on the simulated board. `options`: how it is read, may be NULL. `report` is
+ * filled in as far as it got. FG_ERROR_FILE, FG_ERROR_RECORDING, FG_ERROR_MEMORY: `mistake` says why. */
+FG_MUST_CHECK fg_status fg_replay(const fg_program *program, const char *recording, const fg_recording_options *options,
+                                  const fg_replay_observer *observer, fg_replay_report *report, fg_mistake *mistake);
 
 /* The same with a scene of the program. */
 FG_MUST_CHECK fg_status fg_replay_scene(const fg_program *program, const fg_scene *scene,

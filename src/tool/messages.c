@@ -179,9 +179,11 @@ void tool_print_report(const tool_options *options, const char *recording, const
             tool_counted(report->changes, "change", c));
     if (report->faulty_steps) fprintf(stderr, ", %s", tool_counted(report->faulty_steps, "faulty reading", d));
     fputc('\n', stderr);
+    if (*report->note) fprintf(stderr, "%s: %s\n", path, report->note);
     if (report->unread_count)
-        fprintf(stderr, "%s: no column for %s, so faulty throughout; the columns are %s\n", path, report->unread,
-                report->columns);
+        fprintf(stderr,
+                "%s: no column for %s, so faulty throughout; the columns are %s (--column NAME=COLUMN names another)\n",
+                path, report->unread, report->columns);
     if (report->unreadable)
         fprintf(stderr, "%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
                 tool_counted(report->unreadable, "cell", a), report->unreadable == 1 ? "counts" : "count",

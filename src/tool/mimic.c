@@ -47,7 +47,7 @@ static int mimic(const tool_options *options, const fg_gate_file *file)
     FILE *output = tool_output_open();
     fg_mistake mistake = {0};
     if (!output) return EXIT_WRONG;
-    const fg_recording_sink sink = {output, print_cells, print_row};
+    const fg_recording_sink sink = {output, print_cells, print_row, NULL};
     const fg_status status = fg_scene_read(program, scene, &sink, &mistake);
     const int result = tool_output_close(output, status == FG_OK || ferror(output));
     if (status != FG_OK && *mistake.text) tool_print_mistake(&mistake);

@@ -4,10 +4,30 @@
 
 static const struct argp_option options[] = {
     {"set", 's', "NUMBER=VALUE", 0, "give a number of the gate file another value for this run", 0},
-    {"as", 'a', "FORM", 0, "how results are written: text or csv", 0},
+    {"as", 'a', "FORM", 0, "how results are written: text, csv; replay also jsonl; trial also tap and junit", 0},
     {"strict", 'S', NULL, 0, "warnings count as failures (status 1)", 0},
     {"quiet", 'q', NULL, 0, "only results and errors", 0},
     {0}};
+
+static const char *const form_words[] = {
+#define TOOL_FORM_WORD(code, word) word,
+    TOOL_FORMS(TOOL_FORM_WORD)
+#undef TOOL_FORM_WORD
+};
+
+int tool_form_is_one_of(const tool_options *o, unsigned forms)
+{
+    const char *between = "";
+    if (forms >> o->form & 1) return EXIT_WELL;
+    fprintf(stderr, "fickle: error: this command does not write %s; it can write ", form_words[o->form]);
+    for (int i = 0; i < TOOL_FORM_COUNT; i++) {
+        if (!(forms >> i & 1)) continue;
+        fprintf(stderr, "%s%s", between, form_words[i]);
+        between = ", ";
+    }
+    fputc('\n', stderr);
+    return EXIT_WRONG;
+}
 
 static void add_setting(struct argp_state *state, tool_options *o, const char *argument)
 {
@@ -32,9 +52,10 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'S': o->strict = true; return 0;
     case 'q': o->quiet = true; return 0;
     case 'a':
-        if (strcmp(argument, "text") != 0 && strcmp(argument, "csv") != 0)
-            argp_error(state, "--as can be text or csv, not '%s'", argument);
-        o->form = strcmp(argument, "csv") == 0 ? FORM_CSV : FORM_TEXT;
+        o->form = FORM_TEXT;
+        while (o->form < TOOL_FORM_COUNT && strcmp(form_words[o->form], argument) != 0) o->form++;
+        if (o->form == TOOL_FORM_COUNT)
+            argp_error(state, "--as can be text, csv, jsonl, tap or junit, not '%s'", argument);
         return 0;
     default: return ARGP_ERR_UNKNOWN;
     }

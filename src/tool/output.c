@@ -56,6 +56,25 @@ void tool_csv_cell(FILE *output, fg_text cell)
     fputc('"', output);
 }
 
+void tool_xml(FILE *output, fg_text text)
+{
+    for (size_t i = 0; i < text.size; i++) {
+        const char c = text.at[i];
+        if (c == '<')
+            fputs("&lt;", output);
+        else if (c == '>')
+            fputs("&gt;", output);
+        else if (c == '&')
+            fputs("&amp;", output);
+        else if (c == '"')
+            fputs("&quot;", output);
+        else if ((unsigned char)c >= ' ')
+            fputc(c, output);
+        else
+            fputc(' ', output); /* XML has no control characters */
+    }
+}
+
 int tool_width(void)
 {
     struct winsize window;

@@ -2,6 +2,16 @@
 #include "tool.h"
 
 #include <inttypes.h>
+#include <string.h>
+#ifndef FG_WITHOUT_JSON
+#include <jansson.h>
+#endif
+
+#ifdef FG_WITHOUT_JSON
+enum { REPLAY_FORMS = 1 << FORM_TEXT | 1 << FORM_CSV };
+#else
+enum { REPLAY_FORMS = 1 << FORM_TEXT | 1 << FORM_CSV | 1 << FORM_JSONL };
+#endif
 
 typedef struct printer {
     FILE *output;
@@ -11,15 +21,54 @@ typedef struct printer {
 } printer;
 
 static const struct argp_option own_options[] = {
-    {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0}, {0}};
+    {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
+    {"column", 'c', "NAME=COLUMN", 0, "the column of the recording that holds this sensor or flag", 0},
+    {"every", 'e', "TIME", 0, "how far the rows of a recording without times are apart, as in 100ms", 0},
+    {0}};
+
+/* 100ms, 0.5s, 1min; 0 if it is no time above 0. */
+static fg_time time_of(const char *text)
+{
+    static const struct {
+        const char *unit;
+        int64_t ms;
+    } units[] = {{"ms", 1}, {"s", 1000}, {"min", 60000}, {"h", 3600000}};
+    const size_t number = strspn(text, "0123456789.");
+    fg_value thousandths;
+    for (size_t i = 0; i < sizeof units / sizeof *units; i++) {
+        if (strcmp(text + number, units[i].unit) != 0) continue;
+        if (fg_value_read(text, number, 3, &thousandths) != FG_OK) return 0;
+        const int64_t ms = thousandths * units[i].ms / 1000;
+        return ms > 0 && ms < INT32_MAX ? (fg_time)ms : 0;
+    }
+    return 0;
+}
+
+static void add_column(struct argp_state *state, tool_options *o, const char *argument)
+{
+    const char *equals = strchr(argument, '=');
+    if (!equals || equals == argument || !equals[1])
+        argp_error(state, "--column needs NAME=COLUMN, not '%s'", argument);
+    else if (o->reading.column_count == SETTINGS_MOST)
+        argp_error(state, "--column can be given %d times at most", SETTINGS_MOST);
+    else
+        o->columns[o->reading.column_count++] =
+            (fg_setting){{argument, (size_t)(equals - argument)}, {equals + 1, strlen(equals + 1)}};
+    o->reading.columns = o->columns;
+}
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
-    if (key == 'n') {
-        ((tool_options *)state->input)->scene = argument;
+    tool_options *o = state->input;
+    switch (key) {
+    case 'n': o->scene = argument; return 0;
+    case 'c': add_column(state, o, argument); return 0;
+    case 'e':
+        o->reading.every = time_of(argument);
+        if (!o->reading.every) argp_error(state, "--every needs a time, as in 100ms, not '%s'", argument);
         return 0;
+    default: return tool_arguments(key, argument, state, WANTS_GATE | WANTS_RECORDING);
     }
-    return tool_arguments(key, argument, state, WANTS_GATE | WANTS_RECORDING);
 }
 
 static bool print_csv(printer *p, const fg_change *change)
@@ -34,6 +83,31 @@ static bool print_csv(printer *p, const fg_change *change)
     fputc('\n', p->output);
     return !ferror(p->output);
 }
+
+#ifndef FG_WITHOUT_JSON
+static json_t *string_of(fg_text text) { return json_stringn_nocheck(text.size ? text.at : "", text.size); }
+
+static bool print_json(printer *p, const fg_change *change)
+{
+    json_t *line = json_object();
+    (void)json_object_set_new(line, "t_ms", json_integer(change->t_ms));
+    (void)json_object_set_new(line, "name", string_of(change->declared->name));
+    (void)json_object_set_new(line, "was", string_of(change->was));
+    (void)json_object_set_new(line, "is", string_of(change->is));
+    (void)json_object_set_new(line, "because", string_of(change->because));
+    const bool written = json_dumpf(line, p->output, JSON_COMPACT) == 0;
+    json_decref(line);
+    fputc('\n', p->output);
+    return written && !ferror(p->output);
+}
+#else
+static bool print_json(printer *p, const fg_change *change)
+{
+    (void)p;
+    (void)change;
+    return false;
+}
+#endif
 
 /* The time stands once for all that changed at that step. */
 static bool print_text(printer *p, const fg_change *change)
@@ -57,6 +131,7 @@ static bool print_text(printer *p, const fg_change *change)
 static bool on_change(void *context, const fg_change *change)
 {
     printer *p = context;
+    if (p->form == FORM_JSONL) return print_json(p, change);
     return p->form == FORM_CSV ? print_csv(p, change) : print_text(p, change);
 }
 
@@ -74,14 +149,14 @@ static int replay(const tool_options *options, const fg_gate_file *file)
         if (d->kind != FG_KIND_NUMBER && (int)d->name.size > p.name_width) p.name_width = (int)d->name.size;
     }
     if (p.name_width > 24) p.name_width = 24;
-    if (p.form == FORM_CSV)
-        fputs("t_ms,name,was,is,because\n", p.output);
-    else
+    if (p.form == FORM_CSV) fputs("t_ms,name,was,is,because\n", p.output);
+    if (p.form == FORM_TEXT)
         fprintf(p.output, "%11s  %-*s  %-*s  because\n", "time [s]", p.name_width, "name", p.change_width, "was -> is");
 
     const fg_replay_observer observer = {.context = &p, .change = on_change, .progress = tool_progress};
-    fg_status status = scene ? fg_replay_scene(&file->program, scene, &observer, &report, &mistake)
-                             : fg_replay(&file->program, options->recording, &observer, &report, &mistake);
+    fg_status status =
+        scene ? fg_replay_scene(&file->program, scene, &observer, &report, &mistake)
+              : fg_replay(&file->program, options->recording, &options->reading, &observer, &report, &mistake);
     tool_progress_end();
     int result = tool_output_close(p.output, status == FG_OK);
     if (status != FG_OK) tool_print_mistake(&mistake);
@@ -98,16 +173,22 @@ int command_replay(int argc, char **argv)
         .options = own_options,
         .parser = parse,
         .args_doc = "GATE [RECORDING]",
-        .doc =
-            "Plays a recording through a gate on the simulated board and prints every change with its reason."
-            "\vA recording is CSV: a heading with a time column (t_ms in milliseconds, t_s or time in seconds) and a "
-            "column for each sensor (NAME in its unit, NAME.raw in counts) and flag. Empty cells are no new reading, "
-            "what is no number is a faulty one, lines that begin with # are comments.",
+        .doc = "Plays a recording through a gate on the simulated board and prints every change with its reason."
+               "\vA recording is CSV with a heading (cells separated by commas, semicolons or tabs), JSON Lines, "
+               "either of them "
+               "gzipped or not, or an SQLite file with one table. It has a column with the time (t_ms in milliseconds, "
+               "t_s in "
+               "seconds, time in seconds or as 2026-11-23T09:30:00Z) and one for each sensor (NAME in its unit, "
+               "NAME.raw in "
+               "counts) and flag. Empty cells are no new reading, what is no number is a faulty one, lines that begin "
+               "with # "
+               "are comments.",
         .children = children};
     tool_options options = {0};
     fg_gate_file file;
     if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options, &file);
+    if (status == EXIT_WELL) status = tool_form_is_one_of(&options, REPLAY_FORMS);
     if (status == EXIT_WELL) status = replay(&options, &file);
     if (status == EXIT_WELL) status = tool_strict_status(&file, &options);
     fg_gate_file_close(&file);

@@ -8,7 +8,20 @@
 
 enum { EXIT_WELL = 0, EXIT_HELD_NOT = 1, EXIT_WRONG = 2 };
 
-typedef enum tool_form { FORM_TEXT, FORM_CSV } tool_form;
+/* How results are written, and the words for it. */
+#define TOOL_FORMS(X)                                                                                                  \
+    X(FORM_TEXT, "text")                                                                                               \
+    X(FORM_CSV, "csv")                                                                                                 \
+    X(FORM_JSONL, "jsonl") /* replay: a JSON object a line */                                                          \
+    X(FORM_TAP, "tap")     /* trial: Test Anything Protocol */                                                         \
+    X(FORM_JUNIT, "junit") /* trial: the XML that build servers read */
+
+typedef enum tool_form {
+#define TOOL_FORM_CODE(code, word) code,
+    TOOL_FORMS(TOOL_FORM_CODE)
+#undef TOOL_FORM_CODE
+        TOOL_FORM_COUNT
+} tool_form;
 
 enum { SETTINGS_MOST = 200 };
 
@@ -21,6 +34,8 @@ typedef struct tool_options {
     const char *gate, *recording;
     const char *explain; /* check: a kind of message */
     const char *scene;   /* instead of a recording */
+    fg_recording_options reading;
+    fg_setting columns[SETTINGS_MOST];
 } tool_options;
 
 extern const struct argp tool_common;
@@ -28,6 +43,9 @@ extern const struct argp tool_common;
 /* The file names in front: a gate, and for some commands a recording. */
 enum { WANTS_GATE = 1, WANTS_RECORDING = 2 };
 error_t tool_arguments(int key, char *argument, struct argp_state *state, int wants);
+
+/* Those of the forms that a command has, as a sum of 1 << FORM_...; EXIT_WRONG with a message for another. */
+int tool_form_is_one_of(const tool_options *options, unsigned forms);
 
 /* Opens the gate and prints what the compiler found. EXIT_WELL if it can run. Close the file in any case. */
 int tool_open_gate(const tool_options *options, fg_gate_file *file);
@@ -43,6 +61,8 @@ int tool_output_close(FILE *output, bool good);
 
 void tool_csv_cell(FILE *output, fg_text cell);
 void tool_text(FILE *output, fg_text text);
+/* A text inside of XML. */
+void tool_xml(FILE *output, fg_text text);
 /* Wraps a text to the width of the terminal, further lines indented; as it is where there is none. */
 void tool_wrapped(FILE *output, fg_text text, int indent);
 int tool_width(void);

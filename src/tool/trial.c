@@ -2,11 +2,16 @@
 #include "tool.h"
 
 #include <inttypes.h>
+#include <stdlib.h>
 
 typedef struct printer {
     FILE *output;
     const tool_options *options;
     uint32_t counts[FG_OUTCOME_COUNT];
+    uint32_t results, suite_results, suite_failures;
+    char *cases; /* of the trial that is being told, as XML */
+    size_t cases_size;
+    FILE *cases_file;
 } printer;
 
 static error_t parse(int key, char *argument, struct argp_state *state)
@@ -14,11 +19,63 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     return tool_arguments(key, argument, state, WANTS_GATE);
 }
 
+/* ---- forms that other programs read ---- */
+
+static void print_tap(printer *p, const fg_trial_result *result)
+{
+    fprintf(p->output, "%s %" PRIu32 " - ", result->outcome == FG_HELD ? "ok" : "not ok", p->results);
+    tool_text(p->output, result->trial->name);
+    fprintf(p->output, ", line %" PRIu32 ": ", result->line);
+    for (size_t i = 0; i < result->expectation.size; i++) { /* a # would begin a directive */
+        if (result->expectation.at[i] == '#') fputc('\\', p->output);
+        fputc(result->expectation.at[i], p->output);
+    }
+    fputc('\n', p->output);
+    if (result->outcome == FG_HELD) return;
+    fprintf(p->output, "# %s: ", fg_outcome_word(result->outcome));
+    tool_text(p->output, result->because);
+    fputc('\n', p->output);
+}
+
+static void end_suite(printer *p, const fg_trial *trial)
+{
+    if (!p->cases_file) return;
+    fclose(p->cases_file);
+    p->cases_file = NULL;
+    fputs("  <testsuite name=\"", p->output);
+    tool_xml(p->output, trial->name);
+    fprintf(p->output, "\" tests=\"%" PRIu32 "\" failures=\"%" PRIu32 "\">\n", p->suite_results, p->suite_failures);
+    tool_text(p->output, (fg_text){p->cases, p->cases_size});
+    fputs("  </testsuite>\n", p->output);
+    free(p->cases);
+    p->cases = NULL;
+    p->suite_results = p->suite_failures = 0;
+}
+
+static void print_junit(printer *p, const fg_trial_result *result)
+{
+    if (!p->cases_file) p->cases_file = open_memstream(&p->cases, &p->cases_size);
+    if (!p->cases_file) return;
+    p->suite_results++;
+    fputs("    <testcase classname=\"", p->cases_file);
+    tool_xml(p->cases_file, result->trial->name);
+    fprintf(p->cases_file, "\" name=\"line %" PRIu32 ": ", result->line);
+    tool_xml(p->cases_file, result->expectation);
+    if (result->outcome == FG_HELD) {
+        fputs("\"/>\n", p->cases_file);
+        return;
+    }
+    p->suite_failures++;
+    fprintf(p->cases_file, "\">\n      <failure type=\"%s\" message=\"", fg_outcome_word(result->outcome));
+    tool_xml(p->cases_file, result->because);
+    fputs("\"/>\n    </testcase>\n", p->cases_file);
+}
+
 static void on_trial(void *context, const fg_trial *trial, const fg_replay_report *report)
 {
     printer *p = context;
     char room[64];
-    if (p->options->form == FORM_CSV) return;
+    if (p->options->form != FORM_TEXT) return;
     fprintf(p->output, "%.*s  (%.*s: %s, %" PRId64 ".%03" PRId64 " s)\n", (int)trial->name.size, trial->name.at,
             (int)trial->readings.size, trial->readings.at, tool_counted(report->rows, "row", room),
             report->length_ms / 1000, report->length_ms % 1000);
@@ -30,6 +87,15 @@ static void on_result(void *context, const fg_trial_result *result)
     printer *p = context;
     const char *word = fg_outcome_word(result->outcome);
     p->counts[result->outcome]++;
+    p->results++;
+    if (p->options->form == FORM_TAP) {
+        print_tap(p, result);
+        return;
+    }
+    if (p->options->form == FORM_JUNIT) {
+        print_junit(p, result);
+        return;
+    }
     if (p->options->form == FORM_CSV) {
         tool_csv_cell(p->output, result->trial->name);
         fprintf(p->output, ",%" PRIu32 ",%s,", result->line, word);
@@ -51,7 +117,9 @@ static void on_result(void *context, const fg_trial_result *result)
 static void print_sum(const printer *p, uint32_t trials)
 {
     const char *between = ": ";
-    if (p->options->form == FORM_CSV) return;
+    if (p->options->form == FORM_TAP) fprintf(p->output, "1..%" PRIu32 "\n", p->results);
+    if (p->options->form == FORM_JUNIT) fputs("</testsuites>\n", p->output);
+    if (p->options->form != FORM_TEXT) return;
     fprintf(p->output, "%" PRIu32 " trial%s", trials, trials == 1 ? "" : "s");
     for (int i = 0; i < FG_OUTCOME_COUNT; i++) {
         if (!p->counts[i] && i != FG_HELD) continue;
@@ -68,10 +136,13 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     bool ran = true;
     if (!p.output) return EXIT_WRONG;
     if (options->form == FORM_CSV) fputs("trial,line,verdict,because\n", p.output);
+    if (options->form == FORM_TAP) fputs("TAP version 13\n", p.output);
+    if (options->form == FORM_JUNIT) fputs("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n", p.output);
     const fg_trial_observer observer = {&p, on_trial, on_result};
     for (uint32_t i = 0; i < trials && ran; i++) {
         fg_mistake mistake = {0};
         ran = fg_trial_run(file, options->settings, options->setting_count, i, &observer, &mistake) == FG_OK;
+        end_suite(&p, &file->program.trials[i]);
         if (!ran) tool_print_mistake(&mistake);
     }
     print_sum(&p, trials);
@@ -99,6 +170,8 @@ int command_trial(int argc, char **argv)
                 file.path);
         status = EXIT_WRONG;
     }
+    if (status == EXIT_WELL)
+        status = tool_form_is_one_of(&options, 1 << FORM_TEXT | 1 << FORM_CSV | 1 << FORM_TAP | 1 << FORM_JUNIT);
     if (status == EXIT_WELL) status = tool_check_trials(&options, &file);
     if (status == EXIT_WELL) status = run_trials(&options, &file);
     if (status == EXIT_WELL) status = tool_strict_status(&file, &options);

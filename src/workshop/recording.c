@@ -1,80 +1,15 @@
-/* Recordings: CSV through libcsv, a row at a time. Lines that begin with # are left out before it sees them. */
-#include "buffer.h"
+/* Recordings: which form a file has, and what all forms share: the heading, the times, the way to the sink. */
+#include "recording.h"
 
-#include <csv.h>
 #include <errno.h>
+#include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>
 
-enum { BLOCK = 1 << 18, LINE_MOST = 8 << 20 };
-
-typedef enum time_kind { TIME_MS, TIME_S, TIME_KINDS } time_kind;
-
-typedef struct reader {
-    const char *path;
-    const fg_recording_sink *sink;
-    fg_mistake *mistake;
-    fg_status status;
-
-    fg_buffer cells; /* the characters of the present row */
-    size_t *ends;    /* where each cell of it ends */
-    fg_text *texts;  /* the cells, made of both when the row is over */
-    size_t cell_count, cell_room;
-
-    size_t column_count, time_column;
-    time_kind time_kind;
-    bool headed;
-
-    uint64_t line;       /* the line that is being read */
-    uint64_t row_line;   /* where the present row began */
-    uint64_t line_bytes; /* of the present row so far */
-    bool after_return;   /* the last row ended in CR: an LF right behind it belongs to it */
-    bool within_row;     /* what was fed so far ends within a row */
-} reader;
-
-static void fail(reader *r, uint64_t line, const char *text)
+void fg_rows_fail(fg_rows *rows, uint64_t line, const char *text)
 {
-    if (r->status == FG_OK) r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line, "%s", text);
-}
-
-static bool make_room(reader *r)
-{
-    if (r->cell_count < r->cell_room) return true;
-    size_t room = r->cell_room ? r->cell_room * 2 : 64;
-    size_t *ends = realloc(r->ends, room * sizeof *ends);
-    if (ends) r->ends = ends;
-    fg_text *texts = realloc(r->texts, room * sizeof *texts);
-    if (texts) r->texts = texts;
-    if (ends && texts) r->cell_room = room;
-    return ends && texts;
-}
-
-static void on_cell(void *cell, size_t size, void *context)
-{
-    reader *r = context;
-    if (r->status != FG_OK) return;
-    if (!r->cell_count) r->row_line = r->line;
-    fg_buffer_add(&r->cells, (fg_text){cell, size});
-    if (!make_room(r) || r->cells.full) {
-        r->status =
-            fg_mistake_set(r->mistake, FG_ERROR_MEMORY, r->path, r->line, "there is not enough memory for this row");
-        return;
-    }
-    r->ends[r->cell_count++] = r->cells.size;
-    const char *newline = cell;
-    while (size && (newline = memchr(newline, '\n', (size_t)((char *)cell + size - newline)))) { /* inside quotes */
-        r->line++;
-        newline++;
-    }
-}
-
-static void make_texts(reader *r)
-{
-    size_t from = 0;
-    for (size_t i = 0; i < r->cell_count; i++) {
-        r->texts[i] = (fg_text){r->cells.text + from, r->ends[i] - from};
-        from = r->ends[i];
-    }
+    if (rows->status == FG_OK)
+        rows->status = fg_mistake_set(rows->mistake, FG_ERROR_RECORDING, rows->path, line, "%s", text);
 }
 
 static bool text_is(fg_text text, const char *word)
@@ -82,38 +17,9 @@ static bool text_is(fg_text text, const char *word)
     return text.size == strlen(word) && !memcmp(text.at, word, text.size);
 }
 
-/* The heading names the columns; one of them is the time. */
-static void take_heading(reader *r)
-{
-    static const char *const words[] = {[TIME_MS] = "t_ms", [TIME_S] = "t_s"};
-    bool timed = false;
-    r->headed = true;
-    r->column_count = r->cell_count;
-    for (size_t i = 0; i < r->cell_count; i++) {
-        r->texts[i] = fg_text_trimmed(r->texts[i]);
-        for (int kind = 0; kind < TIME_KINDS && !timed; kind++) {
-            if (!text_is(r->texts[i], words[kind])) continue;
-            timed = true;
-            r->time_column = i;
-            r->time_kind = (time_kind)kind;
-        }
-        if (!timed && text_is(r->texts[i], "time")) {
-            timed = true;
-            r->time_column = i;
-            r->time_kind = TIME_S;
-        }
-    }
-    if (!timed) {
-        fail(r, r->row_line,
-             "there is no heading with a time column; the first line names the columns, one of them t_ms, t_s or time");
-        return;
-    }
-    if (!r->sink->heading(r->sink->context, r->texts, r->cell_count, r->mistake)) {
-        r->status = FG_ERROR_RECORDING;
-        if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
-        if (!r->mistake->line) r->mistake->line = r->row_line;
-    }
-}
+static bool same(fg_text a, fg_text b) { return a.size == b.size && (!a.size || !memcmp(a.at, b.at, a.size)); }
+
+/* ---- times ---- */
 
 /* The exponent behind an e; false if there is none there. */
 static bool read_exponent(fg_text text, int *exponent)
@@ -132,7 +38,7 @@ static bool read_exponent(fg_text text, int *exponent)
 }
 
 /* A time as whole milliseconds, rounded to nearest. 64 bits hold any epoch. */
-static bool read_time(fg_text cell, time_kind kind, int64_t *t_ms)
+static bool read_number(fg_text cell, fg_time_kind kind, int64_t *t_ms)
 {
     cell = fg_text_trimmed(cell);
     const bool negative = cell.size && cell.at[0] == '-';
@@ -151,7 +57,7 @@ static bool read_time(fg_text cell, time_kind kind, int64_t *t_ms)
         return false;
 
     /* `places` digits are whole milliseconds; the one behind them decides the rounding. */
-    int64_t places = (int64_t)point + exponent + (kind == TIME_S ? 3 : 0), value = 0;
+    int64_t places = (int64_t)point + exponent + (kind == FG_TIME_MS ? 0 : 3), value = 0;
     size_t i = 0;
     for (; places > 0 && (value || i < end); places--) {
         if (i == point) i++;
@@ -164,122 +70,240 @@ static bool read_time(fg_text cell, time_kind kind, int64_t *t_ms)
     return true;
 }
 
-static void take_row(reader *r)
+static bool digits(const char **at, const char *end, int count, int64_t *value)
+{
+    *value = 0;
+    for (; count; count--, ++*at) {
+        if (*at == end || **at < '0' || **at > '9') return false;
+        *value = *value * 10 + (**at - '0');
+    }
+    return true;
+}
+
+static bool skip(const char **at, const char *end, const char *any)
+{
+    if (*at == end || !strchr(any, **at)) return false;
+    ++*at;
+    return true;
+}
+
+/* Days since 1970 in the Gregorian calendar, years counted from March (Hinnant, chrono-compatible low-level date
+ * algorithms, 2013). */
+static int64_t days_of(int64_t year, int64_t month, int64_t day)
+{
+    const int64_t y = month <= 2 ? year - 1 : year, era = y / 400, of_era = y - era * 400;
+    const int64_t of_year = (153 * (month > 2 ? month - 3 : month + 9) + 2) / 5 + day - 1;
+    return era * 146097 + of_era * 365 + of_era / 4 - of_era / 100 + of_year - 719468;
+}
+
+/* Behind the seconds: a fraction, rounded to milliseconds, and Z or a distance from it. */
+static bool read_zone(const char *at, const char *end, int64_t *t_ms)
+{
+    int64_t ms = 0, scale = 1000, hours, minutes;
+    if (skip(&at, end, ".")) {
+        if (at == end || *at < '0' || *at > '9') return false;
+        for (; at < end && *at >= '0' && *at <= '9'; at++, scale /= 10) /* the fourth digit rounds */
+            ms += scale > 1 ? scale / 10 * (*at - '0') : scale == 1 && *at >= '5';
+    }
+    *t_ms += ms;
+    if (skip(&at, end, "Zz")) return at == end;
+    if (at == end || (*at != '+' && *at != '-')) return false;
+    const int64_t sign = *at++ == '+' ? 1 : -1;
+    if (!digits(&at, end, 2, &hours) || !skip(&at, end, ":") || !digits(&at, end, 2, &minutes) || at != end)
+        return false;
+    *t_ms -= sign * (hours * 60 + minutes) * 60000;
+    return hours < 24 && minutes < 60;
+}
+
+bool fg_read_date(fg_text text, int64_t *t_ms)
+{
+    static const int8_t lengths[] = {31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};
+    const char *at = text.at, *end = text.at + text.size;
+    int64_t year, month, day, hour, minute, second;
+    if (!digits(&at, end, 4, &year) || !skip(&at, end, "-") || !digits(&at, end, 2, &month) || !skip(&at, end, "-") ||
+        !digits(&at, end, 2, &day) || !skip(&at, end, "Tt ") || !digits(&at, end, 2, &hour) || !skip(&at, end, ":") ||
+        !digits(&at, end, 2, &minute) || !skip(&at, end, ":") || !digits(&at, end, 2, &second))
+        return false;
+    if (month < 1 || month > 12 || day < 1 || day > lengths[month - 1] || hour > 23 || minute > 59 || second > 60)
+        return false;
+    *t_ms = ((days_of(year, month, day) * 24 + hour) * 60 + minute) * 60000 + second * 1000;
+    return read_zone(at, end, t_ms);
+}
+
+static bool read_time(fg_text cell, fg_time_kind kind, int64_t *t_ms)
+{
+    cell = fg_text_trimmed(cell);
+    if (kind == FG_TIME_ANY && cell.size > 4 && cell.at[4] == '-') return fg_read_date(cell, t_ms);
+    return read_number(cell, kind, t_ms);
+}
+
+/* ---- the heading ---- */
+
+static void find_time(fg_rows *r, const fg_text *columns, size_t count)
+{
+    static const struct {
+        const char *word;
+        fg_time_kind kind;
+    } words[] = {{"t_ms", FG_TIME_MS}, {"t_s", FG_TIME_S}, {"time", FG_TIME_ANY}};
+    r->time_kind = FG_TIME_NONE;
+    for (size_t i = 0; i < count; i++)
+        for (size_t k = 0; k < sizeof words / sizeof *words; k++)
+            if (r->time_kind == FG_TIME_NONE && text_is(columns[i], words[k].word)) {
+                r->time_column = i;
+                r->time_kind = words[k].kind;
+            }
+}
+
+/* `--column depth=tide_cm`: the column tide_cm is called depth. */
+static bool rename_columns(fg_rows *r, fg_text *columns, size_t count, uint64_t line)
+{
+    for (size_t k = 0; r->options && k < r->options->column_count; k++) {
+        const fg_setting *mapped = &r->options->columns[k];
+        size_t i = 0;
+        while (i < count && !same(columns[i], mapped->value)) i++;
+        if (i < count) {
+            columns[i] = mapped->name;
+            continue;
+        }
+        r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
+                                   "there is no column '%.*s' to be called '%.*s'", (int)mapped->value.size,
+                                   mapped->value.at, (int)mapped->name.size, mapped->name.at);
+        return false;
+    }
+    return true;
+}
+
+static int by_text(const void *a, const void *b)
+{
+    const fg_text *x = a, *y = b;
+    const size_t least = x->size < y->size ? x->size : y->size;
+    const int order = least ? memcmp(x->at, y->at, least) : 0;
+    return order ? order : (x->size > y->size) - (x->size < y->size);
+}
+
+/* Two columns of one name: which of them would count? */
+static bool all_differ(fg_rows *r, const fg_text *columns, size_t count, uint64_t line)
+{
+    fg_text *sorted = malloc((count + 1) * sizeof *sorted);
+    size_t i = 1;
+    if (!sorted) return true;
+    if (count) memcpy(sorted, columns, count * sizeof *sorted);
+    qsort(sorted, count, sizeof *sorted, by_text);
+    while (i < count && (!sorted[i].size || !same(sorted[i], sorted[i - 1]))) i++;
+    if (i < count)
+        r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
+                                   "two columns are called '%.*s'; take one of them out, or rename it",
+                                   (int)(sorted[i].size > 60 ? 60 : sorted[i].size), sorted[i].at);
+    free(sorted);
+    return r->status == FG_OK;
+}
+
+void fg_rows_heading(fg_rows *r, fg_text *columns, size_t count, uint64_t line)
+{
+    r->headed = true;
+    r->column_count = count;
+    for (size_t i = 0; i < count; i++) columns[i] = fg_text_trimmed(columns[i]);
+    if (count)
+        snprintf(r->first_column, sizeof r->first_column, "%.*s", (int)(columns[0].size < 31 ? columns[0].size : 31),
+                 columns[0].at);
+    if (!rename_columns(r, columns, count, line)) return;
+    find_time(r, columns, count);
+    if (r->time_kind == FG_TIME_NONE && !(r->options && r->options->every)) {
+        fg_rows_fail(
+            r, line,
+            "there is no heading with a time column; the first line names the columns, one of them t_ms, t_s or "
+            "time; without one, say how far the rows are apart: --every 100ms");
+        return;
+    }
+    if (!all_differ(r, columns, count, line)) return;
+    if (!r->sink->heading(r->sink->context, columns, count, r->mistake)) {
+        r->status = FG_ERROR_RECORDING;
+        if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
+        if (!r->mistake->line) r->mistake->line = line;
+    }
+}
+
+/* ---- rows ---- */
+
+static bool time_of(fg_rows *r, const fg_text *cells, uint64_t line, int64_t *t_ms)
+{
+    static const char *const how[] = {"milliseconds, as in 1500", "seconds, as in 1.5",
+                                      "seconds, as in 1.5, or a date, as in 2026-11-23T09:30:00Z"};
+    if (r->time_kind == FG_TIME_NONE) {
+        *t_ms = (int64_t)(r->count * r->options->every);
+        return true;
+    }
+    const fg_text time = cells[r->time_column];
+    if (read_time(time, r->time_kind, t_ms)) return true;
+    if (text_is(fg_text_trimmed(cells[0]), r->first_column))
+        fg_rows_fail(r, line, "the heading stands here a second time; keep the first one only");
+    else
+        r->status =
+            fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line, "the time '%.*s' cannot be read; write %s",
+                           (int)(time.size > 40 ? 40 : time.size), time.at, how[r->time_kind]);
+    return false;
+}
+
+void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
 {
     int64_t t_ms = 0;
-    if (r->cell_count != r->column_count) {
+    if (count != r->column_count) {
         r->status = fg_mistake_set(
-            r->mistake, FG_ERROR_RECORDING, r->path, r->row_line,
+            r->mistake, FG_ERROR_RECORDING, r->path, line,
             "this row has %zu cell%s, the heading has %zu; write one cell for each column, empty if nothing was read",
-            r->cell_count, r->cell_count == 1 ? "" : "s", r->column_count);
+            count, count == 1 ? "" : "s", r->column_count);
         return;
     }
-    const fg_text time = r->texts[r->time_column];
-    if (!read_time(time, r->time_kind, &t_ms)) {
-        r->status =
-            fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, r->row_line,
-                           "the time '%.*s' cannot be read; write %s", (int)(time.size > 40 ? 40 : time.size), time.at,
-                           r->time_kind == TIME_MS ? "milliseconds, as in 1500" : "seconds, as in 1.5");
-        return;
-    }
-    if (!r->sink->row(r->sink->context, t_ms, r->texts, r->cell_count, r->row_line, r->mistake)) {
+    if (!time_of(r, cells, line, &t_ms)) return;
+    r->count++;
+    if (!r->sink->row(r->sink->context, t_ms, cells, count, line, r->mistake)) {
         r->status = FG_ERROR_RECORDING;
         if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
     }
 }
 
-static void on_row(int end, void *context)
+/* ---- the forms ---- */
+
+/* As much as there is of the first block. */
+static size_t first_block(fg_rows *r, fg_stream *stream, char *block)
 {
-    reader *r = context;
-    const bool newline_of_return = end == '\n' && r->after_return && !r->cell_count;
-    r->after_return = end == '\r';
-    if (r->status == FG_OK && r->cell_count && !r->cells.full) {
-        make_texts(r);
-        if (r->headed)
-            take_row(r);
-        else
-            take_heading(r);
-    }
-    r->cells.size = 0;
-    r->cell_count = 0;
-    r->line_bytes = 0;
-    if (!newline_of_return) r->line++;
+    size_t size = 0, more;
+    while (size < FG_BLOCK && (more = fg_stream_read(stream, block + size, FG_BLOCK - size, r->mistake)) > 0)
+        size += more;
+    if (*r->mistake->text) r->status = FG_ERROR_RECORDING;
+    return size;
 }
 
-static void feed(reader *r, struct csv_parser *parser, const char *at, size_t size)
+static void read_form(fg_rows *r, fg_stream *stream, char *block)
 {
-    if (!size || r->status != FG_OK) return;
-    r->line_bytes += size;
-    if (csv_parse(parser, at, size, on_cell, on_row, r) != size && r->status == FG_OK)
-        fail(r, r->line,
-             "this row cannot be taken apart; a quote inside a cell is written \"\", and the cell stands in quotes");
-    r->within_row = parser->pstate != 0;
-    if (r->within_row && r->line_bytes > LINE_MOST)
-        fail(r, r->line, "this line is longer than 8 MB; a recording has one short row a line");
-}
-
-/* Line by line, leaving comments out: for blocks that have a # somewhere. `began` is where the first line began. */
-static void feed_lines(reader *r, struct csv_parser *parser, const char *block, size_t size, bool *comment)
-{
-    size_t i = 0;
-    while (i < size && r->status == FG_OK) {
-        const char *newline = memchr(block + i, '\n', size - i);
-        size_t end = newline ? (size_t)(newline - block) + 1 : size;
-        if (*comment || (!r->within_row && block[i] == '#')) {
-            *comment = !newline;
-            r->line += newline != NULL;
-        } else {
-            feed(r, parser, block + i, end - i);
-        }
-        i = end;
-    }
-}
-
-static void read_all(reader *r, struct csv_parser *parser, FILE *file, char *block)
-{
-    size_t size;
-    bool comment = false;
-    while (r->status == FG_OK && (size = fread(block, 1, BLOCK, file)) > 0) {
-        if (memchr(block, '\0', size)) {
-            fail(r, r->line, "there is a NUL byte near this line; a recording is a text file");
-            return;
-        }
-        if (r->line == 1 && !r->headed && !r->within_row && size >= 3 && memcmp(block, "\xEF\xBB\xBF", 3) == 0) {
-            memmove(block, block + 3, size - 3);
-            size -= 3;
-        }
-        if (comment || memchr(block, '#', size))
-            feed_lines(r, parser, block, size, &comment);
-        else
-            feed(r, parser, block, size);
-    }
-    if (r->status == FG_OK && ferror(file))
-        r->status = fg_mistake_set(r->mistake, FG_ERROR_FILE, r->path, 0, "cannot be read: %s", strerror(errno));
-    if (r->status == FG_OK && csv_fini(parser, on_cell, on_row, r) != 0 && r->status == FG_OK)
-        fail(r, r->row_line, "a quote that begins in this row is not closed");
+    static const char sqlite[] = "SQLite format 3";
+    const size_t size = first_block(r, stream, block);
+    size_t i = size >= 3 && !memcmp(block, "\xEF\xBB\xBF", 3) ? 3 : 0;
+    if (r->status != FG_OK) return;
+    while (i < size && strchr(" \t\r\n", block[i])) i++;
+    if (size >= sizeof sqlite && !memcmp(block, sqlite, sizeof sqlite))
+        fg_sqlite_read(r);
+    else if (i < size && block[i] == '{')
+        fg_json_read(r, stream, block, size);
+    else
+        fg_csv_read(r, stream, block, size);
     if (r->status == FG_OK && !r->headed)
-        fail(r, 0, "is empty; the first line names the columns, one of them t_ms, t_s or time");
+        fg_rows_fail(r, 0, "is empty; the first line names the columns, one of them t_ms, t_s or time");
 }
 
-fg_status fg_recording_read(const char *path, const fg_recording_sink *sink, fg_mistake *mistake)
+fg_status fg_recording_read(const char *path, const fg_recording_options *options, const fg_recording_sink *sink,
+                            fg_mistake *mistake)
 {
-    struct csv_parser parser;
-    reader r = {.path = path, .sink = sink, .mistake = mistake, .line = 1, .row_line = 1};
+    fg_rows r = {.path = path, .options = options, .sink = sink, .mistake = mistake};
     *mistake = (fg_mistake){0};
-    FILE *file = strcmp(path, "-") == 0 ? stdin : fopen(path, "rb");
-    if (!file) return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be opened: %s", strerror(errno));
-    char *block = malloc(BLOCK);
-    if (block && csv_init(&parser, CSV_REPALL_NL | CSV_STRICT | CSV_STRICT_FINI) == 0) {
-        csv_set_blk_size(&parser, 1 << 16);
-        read_all(&r, &parser, file, block);
-        csv_free(&parser);
-    } else {
+    fg_stream *stream = fg_stream_open(path, mistake);
+    if (!stream) return FG_ERROR_FILE;
+    char *block = malloc(FG_BLOCK);
+    if (block)
+        read_form(&r, stream, block);
+    else
         r.status = fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to read it");
-    }
-    if (file != stdin) fclose(file);
+    fg_stream_close(stream);
     free(block);
-    free(r.ends);
-    free(r.texts);
-    fg_buffer_free(&r.cells);
     return r.status;
 }

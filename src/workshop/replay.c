@@ -372,16 +372,24 @@ static void finish(player *p)
     free(p->sim.outputs);
 }
 
-static fg_status play(const fg_program *program, const char *recording, const fg_scene *scene,
-                      const fg_replay_observer *observer, fg_replay_report *report, fg_mistake *mistake)
+static void on_note(void *context, const char *text)
+{
+    player *p = context;
+    keep_text(p->report->note, sizeof p->report->note, (fg_text){text, strlen(text)});
+}
+
+static fg_status play(const fg_program *program, const char *recording, const fg_recording_options *options,
+                      const fg_scene *scene, const fg_replay_observer *observer, fg_replay_report *report,
+                      fg_mistake *mistake)
 {
     player p = {.program = program, .observer = observer, .report = report};
     *report = (fg_replay_report){0};
     *mistake = (fg_mistake){0};
     fg_status status;
     if (start(&p)) {
-        const fg_recording_sink sink = {&p, on_heading, on_row};
-        status = scene ? fg_scene_read(program, scene, &sink, mistake) : fg_recording_read(recording, &sink, mistake);
+        const fg_recording_sink sink = {&p, on_heading, on_row, on_note};
+        status = scene ? fg_scene_read(program, scene, &sink, mistake)
+                       : fg_recording_read(recording, options, &sink, mistake);
         if (status == FG_OK && !report->rows)
             status = fg_mistake_set(mistake, FG_ERROR_RECORDING, recording, 0, "has a heading but no rows");
         if (status == FG_OK) last_steps(&p);
@@ -393,14 +401,14 @@ static fg_status play(const fg_program *program, const char *recording, const fg
     return status;
 }
 
-fg_status fg_replay(const fg_program *program, const char *recording, const fg_replay_observer *observer,
-                    fg_replay_report *report, fg_mistake *mistake)
+fg_status fg_replay(const fg_program *program, const char *recording, const fg_recording_options *options,
+                    const fg_replay_observer *observer, fg_replay_report *report, fg_mistake *mistake)
 {
-    return play(program, recording, NULL, observer, report, mistake);
+    return play(program, recording, options, NULL, observer, report, mistake);
 }
 
 fg_status fg_replay_scene(const fg_program *program, const fg_scene *scene, const fg_replay_observer *observer,
                           fg_replay_report *report, fg_mistake *mistake)
 {
-    return play(program, "", scene, observer, report, mistake);
+    return play(program, "", NULL, scene, observer, report, mistake);
 }

@@ -40,7 +40,7 @@ static uint64_t next_random(uint64_t *state)
 /* 65536 times a number that is roughly normal around 0. */
 static int64_t next_normal(uint64_t *state)
 {
-    int64_t sum = -6 * 65535;
+    int64_t sum = INT64_C(-6) * 65535;
     for (int i = 0; i < 3; i++) {
         const uint64_t bits = next_random(state);
         for (int shift = 0; shift < 64; shift += 16) sum += (int64_t)(bits >> shift & 0xffff);
@@ -96,7 +96,7 @@ static int64_t unit_of(const fg_declared *d)
 
 static fg_value with_noise(const actor *a, fg_value value, int64_t spread, int64_t normal)
 {
-    const int64_t most = INT64_MAX / (7 * 65536); /* the sum is below 6.1 standard deviations */
+    const int64_t most = INT64_MAX / (INT64_C(7) * 65536); /* the sum is below 6.1 standard deviations */
     const int64_t moved = rounded(rounded((spread < most ? spread : most) * normal, 65536), unit_of(a->declared));
     const int64_t sum = value + moved;
     if (a->circle) return fg_wrap(sum, a->circle);

@@ -469,7 +469,7 @@ static fg_status play(trial_run *r, const char *readings, const fg_trial_observe
         r->watchers[i] = (watcher){.expect = &r->trial->expects[i], .off_by = INT64_MAX, .since = -1};
     const fg_scene *scene = fg_scene_find(&r->file->program, r->trial->readings);
     fg_status status = scene ? fg_replay_scene(&r->file->program, scene, &replay, &replayed, mistake)
-                             : fg_replay(&r->file->program, readings, &replay, &replayed, mistake);
+                             : fg_replay(&r->file->program, readings, NULL, &replay, &replayed, mistake);
     if (status == FG_OK && !r->explains)
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, readings, 0, "there is not enough memory");
     if (status == FG_OK) report(r, observer, &replayed);

@@ -76,7 +76,7 @@ static void replay_as_expected(const char *path, const fg_program *program, cons
     const fg_replay_observer observer = {.context = out, .change = keep_change};
     fg_replay_report report;
     fg_mistake mistake;
-    fg_status status = fg_replay(program, file, &observer, &report, &mistake);
+    fg_status status = fg_replay(program, file, NULL, &observer, &report, &mistake);
     fclose(out);
     unlink(file);
     ck_assert_msg(status == FG_OK, "%s: line %" PRIu64 ": %s", path, mistake.line, mistake.text);

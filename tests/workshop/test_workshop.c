@@ -4,9 +4,11 @@
 #include <ficklegate/workshop.h>
 
 #include <inttypes.h>
+#include <sqlite3.h>
 #include <stdlib.h>
 #include <string.h>
 #include <unistd.h>
+#include <zlib.h>
 
 /* ---- levels as texts ---- */
 
@@ -75,6 +77,22 @@ static const struct {
     {"t_ms,a\n0,\"two\nlines # here\"\n9,b\n", FG_OK, 0, "[t_ms][a] 2:0(0)(two\nlines # here) 4:9(9)(b)", ""},
     {"t_ms,a\n1700000000000,\n0.5,1\n-0.5,1\n", FG_OK, 0,
      "[t_ms][a] 2:1700000000000(1700000000000)() 3:1(0.5)(1) 4:-1(-0.5)(1)", ""},
+    {"t_ms;a;b\n0;1,5;\"x;y\"\n", FG_OK, 0, "[t_ms][a][b] 2:0(0)(1,5)(x;y)", ""},
+    {"# c\nt_ms\ta\n0\t1,2\n", FG_OK, 0, "[t_ms][a] 3:0(0)(1,2)", ""},
+    {"time,a\n1970-01-02T00:00:00Z,1\n2026-11-23T10:30:00.1239+01:00,2\n2024-02-29 23:59:60.9996z,3\n", FG_OK, 0,
+     "[time][a] 2:86400000(1970-01-02T00:00:00Z)(1) 3:1795426200124(2026-11-23T10:30:00.1239+01:00)(2) "
+     "4:1709251201000(2024-02-29 23:59:60.9996z)(3)",
+     ""},
+    {"{\"t_ms\":0,\"a\":7.3}\n# c\n\n{\"b\":true,\"t_ms\":5,\"a\":null}\n{\"t_ms\":9,\"a\":\"x\",\"b\":[1]}", FG_OK, 0,
+     "[t_ms][a][b] 1:0(0)(7.3)() 4:5(5)()(1) 5:9(9)(x)({})", ""},
+    {"{\"t_s\":0.1,\"a\":0.15}\n", FG_OK, 0, "[t_s][a] 1:100(0.1)(0.15)", ""},
+    {"{\"t_ms\":0}\n[1]\n", FG_ERROR_RECORDING, 2, "", "this line is no object"},
+    {"{\"t_ms\":0}\n{\"t_ms\":1\n", FG_ERROR_RECORDING, 2, "", "this line is not JSON"},
+    {"{\"a\":0}\n", FG_ERROR_RECORDING, 1, "", "no heading with a time column"},
+    {"time,a\n2026-02-30T00:00:00,1\n", FG_ERROR_RECORDING, 2, "[time][a]", "or a date, as in 2026-11-23T09:30:00Z"},
+    {"time,a\n2026-13-01T00:00:00Z,1\n", FG_ERROR_RECORDING, 2, "[time][a]", "cannot be read"},
+    {"t_ms,a,a\n0,1,2\n", FG_ERROR_RECORDING, 1, "", "two columns are called 'a'"},
+    {"t_ms,a\n0,1\nt_ms,a\n", FG_ERROR_RECORDING, 3, "[t_ms][a] 2:0(0)(1)", "the heading stands here a second time"},
     {"", FG_ERROR_RECORDING, 0, "", "is empty"},
     {"# only\n\n", FG_ERROR_RECORDING, 0, "", "is empty"},
     {"0,1\n100,2\n", FG_ERROR_RECORDING, 1, "", "no heading with a time column"},
@@ -88,20 +106,108 @@ static const struct {
     {"t_ms,a\n0,\"open\n1,2\n", FG_ERROR_RECORDING, 2, "[t_ms][a]", "a quote that begins in this row is not closed"},
 };
 
+static void write_gzipped(const char *path, const char *text)
+{
+    gzFile file = gzopen(path, "wb");
+    ck_assert_ptr_nonnull(file);
+    if (*text) ck_assert_int_gt(gzputs(file, text), 0);
+    ck_assert_int_eq(gzclose(file), Z_OK);
+}
+
+/* Each as it is, and gzipped. */
 START_TEST(test_recording)
+{
+    for (int packed = 0; packed < 2; packed++) {
+        char path[] = "/tmp/fickle-recording-XXXXXX";
+        heard h = {0};
+        fg_mistake mistake;
+        const fg_recording_sink sink = {&h, on_heading, on_row, NULL};
+        close(mkstemp(path));
+        if (packed)
+            write_gzipped(path, recordings[_i].file);
+        else
+            write_whole(path, recordings[_i].file, strlen(recordings[_i].file));
+        fg_status status = fg_recording_read(path, NULL, &sink, &mistake);
+        unlink(path);
+        ck_assert_str_eq(h.text, recordings[_i].heard);
+        ck_assert_msg(strstr(mistake.text, recordings[_i].mistake), "%s", mistake.text);
+        ck_assert_uint_eq(mistake.line, recordings[_i].line);
+        ck_assert_int_eq(status, recordings[_i].status);
+    }
+}
+END_TEST
+
+START_TEST(test_packed_and_cut_short)
 {
     char path[] = "/tmp/fickle-recording-XXXXXX";
     heard h = {0};
     fg_mistake mistake;
-    const fg_recording_sink sink = {&h, on_heading, on_row};
+    size_t size;
+    const fg_recording_sink sink = {&h, on_heading, on_row, NULL};
     close(mkstemp(path));
-    write_whole(path, recordings[_i].file, strlen(recordings[_i].file));
-    fg_status status = fg_recording_read(path, &sink, &mistake);
+    write_gzipped(path, "t_ms,a\n0,1\n100,2\n200,3\n");
+    char *bytes = read_whole(path, &size);
+    write_whole(path, bytes, size - 9);
+    ck_assert_int_eq(fg_recording_read(path, NULL, &sink, &mistake), FG_ERROR_RECORDING);
+    ck_assert_msg(strstr(mistake.text, "ends too early"), "%s", mistake.text);
+    bytes[size / 2] ^= 0x55;
+    write_whole(path, bytes, size);
+    ck_assert_int_eq(fg_recording_read(path, NULL, &sink, &mistake), FG_ERROR_RECORDING);
+    ck_assert_msg(strstr(mistake.text, "is damaged"), "%s", mistake.text);
     unlink(path);
-    ck_assert_str_eq(h.text, recordings[_i].heard);
-    ck_assert_msg(strstr(mistake.text, recordings[_i].mistake), "%s", mistake.text);
-    ck_assert_uint_eq(mistake.line, recordings[_i].line);
-    ck_assert_int_eq(status, recordings[_i].status);
+    free(bytes);
+}
+END_TEST
+
+static const struct {
+    const char *sql, *heard, *mistake;
+} databases[] = {
+    {"CREATE TABLE r (t_ms INTEGER, \"a b\" REAL, k); INSERT INTO r VALUES (0, 7.3, 'no'), (5, NULL, 1)",
+     "[t_ms][a b][k] 1:0(0)(7.3)(no) 2:5(5)()(1)", ""},
+    {"CREATE TABLE r (t_ms, a); CREATE TABLE s (t_ms)", "", "several tables"},
+    {"CREATE TABLE r (t_ms, a); DROP TABLE r", "", "has no table"},
+    {"CREATE TABLE r (a); INSERT INTO r VALUES (1)", "", "no heading with a time column"},
+};
+
+START_TEST(test_database)
+{
+    char path[] = "/tmp/fickle-recording-XXXXXX";
+    heard h = {0};
+    fg_mistake mistake;
+    sqlite3 *file;
+    const fg_recording_sink sink = {&h, on_heading, on_row, NULL};
+    close(mkstemp(path));
+    ck_assert_int_eq(sqlite3_open(path, &file), SQLITE_OK);
+    ck_assert_int_eq(sqlite3_exec(file, databases[_i].sql, NULL, NULL, NULL), SQLITE_OK);
+    const fg_status wanted = *databases[_i].mistake ? FG_ERROR_RECORDING : FG_OK;
+    ck_assert_int_eq(fg_recording_read(path, NULL, &sink, &mistake), wanted);
+    ck_assert_str_eq(h.text, databases[_i].heard);
+    ck_assert_msg(strstr(mistake.text, databases[_i].mistake), "%s", mistake.text);
+    ck_assert_int_eq(sqlite3_exec(file, "BEGIN EXCLUSIVE", NULL, NULL, NULL), SQLITE_OK);
+    ck_assert_int_eq(fg_recording_read(path, NULL, &sink, &mistake), FG_ERROR_RECORDING);
+    ck_assert_msg(strstr(mistake.text, "is locked"), "%s", mistake.text);
+    sqlite3_close(file);
+    unlink(path);
+}
+END_TEST
+
+/* Columns under another name, rows without a time. */
+START_TEST(test_reading_options)
+{
+    char path[] = "/tmp/fickle-recording-XXXXXX";
+    heard h = {0};
+    fg_mistake mistake;
+    const fg_recording_sink sink = {&h, on_heading, on_row, NULL};
+    const fg_setting columns[] = {{{"depth", 5}, {"tide_cm", 7}}, {{"key", 3}, {"k", 1}}};
+    fg_recording_options options = {.every = 250, .columns = columns, .column_count = 1};
+    close(mkstemp(path));
+    write_whole(path, "tide_cm,x\n1,2\n3,4\n", 18);
+    ck_assert_int_eq(fg_recording_read(path, &options, &sink, &mistake), FG_OK);
+    ck_assert_str_eq(h.text, "[depth][x] 2:0(1)(2) 3:250(3)(4)");
+    options.column_count = 2;
+    ck_assert_int_eq(fg_recording_read(path, &options, &sink, &mistake), FG_ERROR_RECORDING);
+    ck_assert_msg(strstr(mistake.text, "there is no column 'k' to be called 'key'"), "%s", mistake.text);
+    unlink(path);
 }
 END_TEST
 
@@ -109,8 +215,8 @@ START_TEST(test_missing_recording)
 {
     heard h = {0};
     fg_mistake mistake;
-    const fg_recording_sink sink = {&h, on_heading, on_row};
-    ck_assert_int_eq(fg_recording_read("/nowhere/a.csv", &sink, &mistake), FG_ERROR_FILE);
+    const fg_recording_sink sink = {&h, on_heading, on_row, NULL};
+    ck_assert_int_eq(fg_recording_read("/nowhere/a.csv", NULL, &sink, &mistake), FG_ERROR_FILE);
     ck_assert_str_eq(mistake.file, "/nowhere/a.csv");
 }
 END_TEST
@@ -133,7 +239,7 @@ START_TEST(test_rows_across_blocks)
     write_whole(gate_path, "sensor a\nthreshold big from a { over 419992 }\n", 45);
     ck_assert_int_eq(fg_gate_file_open(&gate, gate_path, NULL, 0, &mistake), FG_OK);
     const fg_replay_observer observer = {0};
-    ck_assert_int_eq(fg_replay(&gate.program, path, &observer, &report, &mistake), FG_OK);
+    ck_assert_int_eq(fg_replay(&gate.program, path, NULL, &observer, &report, &mistake), FG_OK);
     ck_assert_uint_eq(report.rows, ROWS);
     ck_assert_uint_eq(report.unreadable, 0);
     ck_assert_uint_eq(report.changes, 3); /* a, big; big at the last row */
@@ -165,7 +271,7 @@ START_TEST(test_stop)
     write_whole(gate_path, "sensor a", 8);
     ck_assert_int_eq(fg_gate_file_open(&gate, gate_path, NULL, 0, &mistake), FG_OK);
     const fg_replay_observer observer = {.context = &seen, .change = stop_at_once};
-    ck_assert_int_eq(fg_replay(&gate.program, path, &observer, &report, &mistake), FG_OK);
+    ck_assert_int_eq(fg_replay(&gate.program, path, NULL, &observer, &report, &mistake), FG_OK);
     ck_assert_int_eq(seen, 1);
     fg_gate_file_close(&gate);
     unlink(path);
@@ -203,6 +309,9 @@ static void fill(TCase *tests)
 {
     tcase_add_loop_test(tests, test_level_text, 0, COUNT_OF(levels));
     tcase_add_loop_test(tests, test_recording, 0, COUNT_OF(recordings));
+    tcase_add_test(tests, test_packed_and_cut_short);
+    tcase_add_loop_test(tests, test_database, 0, COUNT_OF(databases));
+    tcase_add_test(tests, test_reading_options);
     tcase_add_loop_test(tests, test_examples_of_findings, 0, FG_FINDING_CODES);
     tcase_add_test(tests, test_missing_recording);
     tcase_add_test(tests, test_rows_across_blocks);

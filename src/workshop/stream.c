@@ -1,0 +1,57 @@
+/* A file or standard input as bytes; what is gzipped comes unpacked. */
+#include "recording.h"
+
+#include <errno.h>
+#include <stdlib.h>
+#include <string.h>
+#include <unistd.h>
+#include <zlib.h>
+
+struct fg_stream {
+    const char *path;
+    gzFile file;
+};
+
+fg_stream *fg_stream_open(const char *path, fg_mistake *mistake)
+{
+    fg_stream *stream = calloc(1, sizeof *stream);
+    errno = 0;
+    if (stream) {
+        const int handle = strcmp(path, "-") == 0 ? dup(STDIN_FILENO) : -1;
+        stream->path = path;
+        stream->file = strcmp(path, "-") == 0 ? (handle < 0 ? NULL : gzdopen(handle, "rb")) : gzopen(path, "rb");
+        if (stream->file) {
+            (void)gzbuffer(stream->file, FG_BLOCK / 2);
+            return stream;
+        }
+    }
+    free(stream);
+    (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be opened: %s",
+                         errno ? strerror(errno) : "there is not enough memory");
+    return NULL;
+}
+
+size_t fg_stream_read(fg_stream *stream, char *to, size_t size, fg_mistake *mistake)
+{
+    int error;
+    errno = 0;
+    const int got = gzread(stream->file, to, (unsigned)size);
+    const char *text = gzerror(stream->file, &error);
+    if (got > 0) return (size_t)got;
+    if (error == Z_BUF_ERROR)
+        text = "the packed file ends too early; it was cut short, pack it again";
+    else if (error == Z_DATA_ERROR)
+        text = "the packed file is damaged; pack it again";
+    else if (error == Z_ERRNO || (got < 0 && error == Z_OK))
+        text = errno ? strerror(errno) : "it cannot be read";
+    if (got < 0 || error == Z_BUF_ERROR)
+        (void)fg_mistake_set(mistake, FG_ERROR_FILE, stream->path, 0, "cannot be read: %s", text);
+    return 0;
+}
+
+void fg_stream_close(fg_stream *stream)
+{
+    if (!stream) return;
+    (void)gzclose_r(stream->file);
+    free(stream);
+}
