@@ -169,6 +169,32 @@ FG_MUST_CHECK fg_status fg_replay_scene(const fg_program *program, const fg_scen
                                         const fg_replay_observer *observer, fg_replay_report *report,
                                         fg_mistake *mistake);
 
+/* ---- what was tried ---- */
+
+/* Everything that may happen in a gate, and whether it did: each label of bands; yes and no of each threshold,
+ * hysteresis, condition, latch and pulse; each row of each output, as the winner; each limit, with a reading on it and
+ * one step beside it on either side; each sensor, faulty. */
+typedef struct fg_coverage fg_coverage;
+
+/* Begins with nothing tried; NULL if there is not enough memory. The program lives as long. */
+fg_coverage *fg_coverage_start(const fg_program *program);
+
+/* Gives it back; NULL is fine. */
+void fg_coverage_end(fg_coverage *coverage);
+
+/* From here on steps are those of `program`: the same gate file, compiled with other numbers or for a trial. */
+void fg_coverage_use(fg_coverage *coverage, const fg_program *program);
+
+/* Looks at what happened in a step. */
+void fg_coverage_step(fg_coverage *coverage, const fg_run *run);
+
+/* How much of everything was tried. */
+void fg_coverage_count(const fg_coverage *coverage, uint64_t *tried, uint64_t *all);
+
+/* Tells what was not, in the order of declaration. False: there was not enough memory to tell all. */
+bool fg_coverage_untried(const fg_coverage *coverage, void *context,
+                         void (*tell)(void *context, const fg_declared *declared, fg_text what));
+
 /* ---- trials ---- */
 
 #define FG_OUTCOMES(X)                                                                                                 \
@@ -201,6 +227,7 @@ typedef struct fg_trial_observer {
     void *context;
     void (*trial)(void *context, const fg_trial *trial, const fg_replay_report *report); /* may be NULL */
     void (*result)(void *context, const fg_trial_result *result);
+    fg_coverage *coverage; /* notes what was tried; may be NULL */
 } fg_trial_observer;
 
 /* Runs one trial of a gate file. Readings are looked for beside the gate file.

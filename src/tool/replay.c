@@ -18,11 +18,13 @@ typedef struct printer {
     tool_form form;
     int name_width, change_width;
     int64_t last_ms;
+    fg_coverage *coverage; /* NULL unless asked for */
 } printer;
 
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
     {"column", 'c', "NAME=COLUMN", 0, "the column of the recording that holds this sensor or flag", 0},
+    TOOL_COVERAGE_OPTIONS,
     {"every", 'e', "TIME", 0, "how far the rows of a recording without times are apart, as in 100ms", 0},
     {0}};
 
@@ -60,6 +62,7 @@ static void add_column(struct argp_state *state, tool_options *o, const char *ar
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     tool_options *o = state->input;
+    if (tool_coverage_option(key, argument, state) == 0) return 0;
     switch (key) {
     case 'n': o->scene = argument; return 0;
     case 'c': add_column(state, o, argument); return 0;
@@ -135,6 +138,16 @@ static bool on_change(void *context, const fg_change *change)
     return p->form == FORM_CSV ? print_csv(p, change) : print_text(p, change);
 }
 
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last)
+{
+    printer *p = context;
+    (void)before;
+    (void)t_ms;
+    (void)last;
+    fg_coverage_step(p->coverage, run);
+    return true;
+}
+
 static int replay(const tool_options *options, const fg_gate_file *file)
 {
     const fg_scene *scene = options->scene ? tool_scene(options, file) : NULL;
@@ -153,17 +166,21 @@ static int replay(const tool_options *options, const fg_gate_file *file)
     if (p.form == FORM_TEXT)
         fprintf(p.output, "%11s  %-*s  %-*s  because\n", "time [s]", p.name_width, "name", p.change_width, "was -> is");
 
-    const fg_replay_observer observer = {.context = &p, .change = on_change, .progress = tool_progress};
+    if (options->coverage || options->require) p.coverage = fg_coverage_start(&file->program);
+    const fg_replay_observer observer = {
+        .context = &p, .change = on_change, .progress = tool_progress, .step = p.coverage ? on_step : NULL};
     fg_status status =
         scene ? fg_replay_scene(&file->program, scene, &observer, &report, &mistake)
               : fg_replay(&file->program, options->recording, &options->reading, &observer, &report, &mistake);
     tool_progress_end();
+    const int covered = p.coverage && status == FG_OK ? tool_print_coverage(p.output, options, p.coverage) : EXIT_WELL;
+    fg_coverage_end(p.coverage);
     int result = tool_output_close(p.output, status == FG_OK);
     if (status != FG_OK) tool_print_mistake(&mistake);
     if (scene) report.unreadable = 0; /* what is faulty there is meant to be */
     if (status == FG_OK && result == EXIT_WELL)
         tool_print_report(options, scene ? options->scene : options->recording, &report);
-    return result;
+    return result == EXIT_WELL ? covered : result;
 }
 
 int command_replay(int argc, char **argv)

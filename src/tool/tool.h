@@ -34,6 +34,8 @@ typedef struct tool_options {
     const char *gate, *recording;
     const char *explain; /* check: a kind of message */
     const char *scene;   /* instead of a recording */
+    bool coverage;       /* list what was never tried */
+    uint32_t require;    /* of 10000 things that may happen, so many have to be tried */
     fg_recording_options reading;
     fg_setting columns[SETTINGS_MOST];
 } tool_options;
@@ -85,6 +87,17 @@ void tool_print_report(const tool_options *options, const char *recording, const
 
 /* The scene of --scene; NULL with a message if the gate has none of that name. */
 const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file);
+
+/* --coverage and --require, for the commands that know them. */
+#define TOOL_COVERAGE_OPTIONS                                                                                          \
+    {"coverage", 'C', NULL, 0, "list what was never tried: answers, rows, limits, faults", 0},                         \
+    {                                                                                                                  \
+        "require", 'r', "P%", 0, "status 1 if less than this share of what may happen was tried", 0                    \
+    }
+/* ARGP_ERR_UNKNOWN for another key. */
+error_t tool_coverage_option(int key, const char *argument, struct argp_state *state);
+/* Says how much was tried and, if asked, lists the rest. EXIT_HELD_NOT if it is less than required. */
+int tool_print_coverage(FILE *output, const tool_options *options, const fg_coverage *coverage);
 
 int command_check(int argc, char **argv);
 int command_replay(int argc, char **argv);

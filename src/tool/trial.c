@@ -14,8 +14,11 @@ typedef struct printer {
     FILE *cases_file;
 } printer;
 
+static const struct argp_option own_options[] = {TOOL_COVERAGE_OPTIONS, {0}};
+
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
+    if (tool_coverage_option(key, argument, state) == 0) return 0;
     return tool_arguments(key, argument, state, WANTS_GATE);
 }
 
@@ -138,7 +141,8 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     if (options->form == FORM_CSV) fputs("trial,line,verdict,because\n", p.output);
     if (options->form == FORM_TAP) fputs("TAP version 13\n", p.output);
     if (options->form == FORM_JUNIT) fputs("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n", p.output);
-    const fg_trial_observer observer = {&p, on_trial, on_result};
+    fg_coverage *coverage = fg_coverage_start(&file->program);
+    const fg_trial_observer observer = {&p, on_trial, on_result, coverage};
     for (uint32_t i = 0; i < trials && ran; i++) {
         fg_mistake mistake = {0};
         ran = fg_trial_run(file, options->settings, options->setting_count, i, &observer, &mistake) == FG_OK;
@@ -146,15 +150,18 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
         if (!ran) tool_print_mistake(&mistake);
     }
     print_sum(&p, trials);
+    const int covered = coverage && ran ? tool_print_coverage(p.output, options, coverage) : EXIT_WELL;
+    fg_coverage_end(coverage);
     int status = tool_output_close(p.output, ran);
     if (status != EXIT_WELL) return status;
-    return p.counts[FG_FAILED] + p.counts[FG_NEVER_TRIED] + p.counts[FG_UNDECIDED] ? EXIT_HELD_NOT : EXIT_WELL;
+    return p.counts[FG_FAILED] + p.counts[FG_NEVER_TRIED] + p.counts[FG_UNDECIDED] ? EXIT_HELD_NOT : covered;
 }
 
 int command_trial(int argc, char **argv)
 {
     const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
     const struct argp argp = {
+        .options = own_options,
         .parser = parse,
         .args_doc = "GATE",
         .doc = "Plays the recordings of a gate file's trials and says which expectations held."

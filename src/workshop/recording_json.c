@@ -38,6 +38,7 @@ static void gather(reader *r, fg_text line)
 {
     const char *name;
     json_t *value, *object = object_of(r, line, r->number);
+    /* cppcheck-suppress unknownMacro */
     json_object_foreach(object, name, value)
     {
         if (!json_object_get(r->columns, name))
@@ -69,6 +70,7 @@ static void take_row(reader *r, fg_text line, uint64_t number)
     json_decref(r->row);
     r->row = object_of(r, line, number);
     for (size_t i = 0; i < count; i++) r->cells[i] = (fg_text){0};
+    /* cppcheck-suppress unknownMacro */
     json_object_foreach(r->row, name, value)
     {
         const json_t *column = json_object_get(r->columns, name);
@@ -99,6 +101,7 @@ static void begin(reader *r)
             fg_mistake_set(r->rows->mistake, FG_ERROR_MEMORY, r->rows->path, 0, "there is not enough memory");
         return;
     }
+    /* cppcheck-suppress unknownMacro */
     json_object_foreach(r->columns, name, number) r->cells[json_integer_value(number)] = (fg_text){name, strlen(name)};
     fg_rows_heading(r->rows, r->cells, count, 1);
     const char *at = r->ahead.text, *end = at + r->ahead.size;

@@ -34,6 +34,7 @@ typedef struct trial_run {
     const fg_run *run; /* once it has stepped */
     int64_t t_ms;      /* of the present step */
     bool last;         /* no step follows */
+    fg_coverage *coverage;
 } trial_run;
 
 static void decide(watcher *w, fg_outcome outcome)
@@ -295,6 +296,7 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
         if (!r->explains) return false;
     }
     r->explainer.before = before;
+    if (r->coverage) fg_coverage_step(r->coverage, run);
     for (uint32_t i = 0; i < r->trial->expect_count; i++) watch(r, &r->watchers[i], run);
     return true;
 }
@@ -465,6 +467,8 @@ static fg_status play(trial_run *r, const char *readings, const fg_trial_observe
 {
     const fg_replay_observer replay = {.context = r, .step = on_step, .columns = on_columns, .row = on_row};
     fg_replay_report replayed;
+    r->coverage = observer->coverage;
+    if (r->coverage) fg_coverage_use(r->coverage, &r->file->program);
     for (uint32_t i = 0; i < r->trial->expect_count; i++)
         r->watchers[i] = (watcher){.expect = &r->trial->expects[i], .off_by = INT64_MAX, .since = -1};
     const fg_scene *scene = fg_scene_find(&r->file->program, r->trial->readings);
@@ -474,6 +478,7 @@ static fg_status play(trial_run *r, const char *readings, const fg_trial_observe
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, readings, 0, "there is not enough memory");
     if (status == FG_OK) report(r, observer, &replayed);
     if (r->explains) fg_explainer_end(&r->explainer);
+    r->coverage = NULL;
     for (uint32_t i = 0; i < r->trial->expect_count; i++) {
         fg_buffer_free(&r->watchers[i].because);
         fg_buffer_free(&r->watchers[i].label);
