@@ -4,12 +4,19 @@
 #include <inttypes.h>
 
 static const struct argp_option own_options[] = {
-    {"scene", 'n', "NAME", 0, "the scene of the gate file; may be left out if there is one only", 0}, {0}};
+    {"scene", 'n', "NAME", 0, "the scene of the gate file; may be left out if there is one only", 0},
+    {"edges", 'E', NULL, 0,
+     "instead of a scene: slowly through every limit of every rule, and each sensor failing once", 0},
+    {0}};
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     if (key == 'n') {
         ((tool_options *)state->input)->scene = argument;
+        return 0;
+    }
+    if (key == 'E') {
+        ((tool_options *)state->input)->edges = true;
         return 0;
     }
     return tool_arguments(key, argument, state, WANTS_GATE);
@@ -40,15 +47,16 @@ static int mimic(const tool_options *options, const fg_gate_file *file)
     const fg_scene *scene = !options->scene && program->scene_count == 1 ? &program->scenes[0]
                             : options->scene                             ? tool_scene(options, file)
                                                                          : NULL;
-    if (!scene && !options->scene)
+    if (!scene && !options->scene && !options->edges)
         fprintf(stderr, "%s: error: it has %" PRIu32 " scenes; name one with --scene\n", tool_path(file->path),
                 program->scene_count);
-    if (!scene) return EXIT_WRONG;
+    if (!scene && !options->edges) return EXIT_WRONG;
     FILE *output = tool_output_open();
     fg_mistake mistake = {0};
     if (!output) return EXIT_WRONG;
     const fg_recording_sink sink = {output, print_cells, print_row, NULL};
-    const fg_status status = fg_scene_read(program, scene, &sink, &mistake);
+    const fg_status status =
+        options->edges ? fg_edges_read(program, &sink, &mistake) : fg_scene_read(program, scene, &sink, &mistake);
     const int result = tool_output_close(output, status == FG_OK || ferror(output));
     if (status != FG_OK && *mistake.text) tool_print_mistake(&mistake);
     return result;

@@ -19,11 +19,13 @@ typedef struct printer {
     int name_width, change_width;
     int64_t last_ms;
     fg_coverage *coverage; /* NULL unless asked for */
+    fg_summary *summary;
 } printer;
 
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
     {"column", 'c', "NAME=COLUMN", 0, "the column of the recording that holds this sensor or flag", 0},
+    {"summary", 'm', NULL, 0, "a table instead of every change: how long each answer lasted, what each sensor read", 0},
     TOOL_COVERAGE_OPTIONS,
     {"every", 'e', "TIME", 0, "how far the rows of a recording without times are apart, as in 100ms", 0},
     {0}};
@@ -65,6 +67,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     if (tool_coverage_option(key, argument, state) == 0) return 0;
     switch (key) {
     case 'n': o->scene = argument; return 0;
+    case 'm': o->summary = true; return 0;
     case 'c': add_column(state, o, argument); return 0;
     case 'e':
         o->reading.every = time_of(argument);
@@ -142,10 +145,41 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
 {
     printer *p = context;
     (void)before;
-    (void)t_ms;
     (void)last;
-    fg_coverage_step(p->coverage, run);
+    if (p->coverage) fg_coverage_step(p->coverage, run);
+    if (p->summary) fg_summary_step(p->summary, run, t_ms);
     return true;
+}
+
+/* Everything that is to be printed or counted begins here. */
+static void begin(printer *p, const tool_options *options, const fg_gate_file *file)
+{
+    for (uint32_t i = 0; i < file->program.declared_count; i++) {
+        const fg_declared *d = &file->program.declared[i];
+        if (d->kind != FG_KIND_NUMBER && (int)d->name.size > p->name_width) p->name_width = (int)d->name.size;
+    }
+    if (p->name_width > 24) p->name_width = 24;
+    if (options->coverage || options->require) p->coverage = fg_coverage_start(&file->program);
+    if (options->summary)
+        p->summary = fg_summary_start(&file->program);
+    else if (p->form == FORM_CSV)
+        fputs("t_ms,name,was,is,because\n", p->output);
+    else if (p->form == FORM_TEXT)
+        fprintf(p->output, "%11s  %-*s  %-*s  because\n", "time [s]", p->name_width, "name", p->change_width,
+                "was -> is");
+}
+
+/* What stands below the changes, or instead of them. The exit status. */
+static int end(printer *p, const tool_options *options, const fg_replay_report *report, bool good)
+{
+    int status = good ? EXIT_WELL : EXIT_WRONG;
+    if (good && p->summary && !tool_print_summary(p->output, options, p->name_width, p->summary, report->length_ms))
+        status = EXIT_WRONG;
+    if (good && p->coverage && status == EXIT_WELL) status = tool_print_coverage(p->output, options, p->coverage);
+    fg_summary_end(p->summary);
+    fg_coverage_end(p->coverage);
+    const int written = tool_output_close(p->output, status != EXIT_WRONG);
+    return written == EXIT_WELL ? status : written;
 }
 
 static int replay(const tool_options *options, const fg_gate_file *file)
@@ -157,30 +191,20 @@ static int replay(const tool_options *options, const fg_gate_file *file)
     fg_replay_report report;
     fg_mistake mistake;
     if (!p.output) return EXIT_WRONG;
-    for (uint32_t i = 0; i < file->program.declared_count; i++) {
-        const fg_declared *d = &file->program.declared[i];
-        if (d->kind != FG_KIND_NUMBER && (int)d->name.size > p.name_width) p.name_width = (int)d->name.size;
-    }
-    if (p.name_width > 24) p.name_width = 24;
-    if (p.form == FORM_CSV) fputs("t_ms,name,was,is,because\n", p.output);
-    if (p.form == FORM_TEXT)
-        fprintf(p.output, "%11s  %-*s  %-*s  because\n", "time [s]", p.name_width, "name", p.change_width, "was -> is");
-
-    if (options->coverage || options->require) p.coverage = fg_coverage_start(&file->program);
-    const fg_replay_observer observer = {
-        .context = &p, .change = on_change, .progress = tool_progress, .step = p.coverage ? on_step : NULL};
-    fg_status status =
+    begin(&p, options, file);
+    const fg_replay_observer observer = {.context = &p,
+                                         .change = options->summary ? NULL : on_change,
+                                         .progress = tool_progress,
+                                         .step = p.coverage || p.summary ? on_step : NULL};
+    const fg_status status =
         scene ? fg_replay_scene(&file->program, scene, &observer, &report, &mistake)
               : fg_replay(&file->program, options->recording, &options->reading, &observer, &report, &mistake);
     tool_progress_end();
-    const int covered = p.coverage && status == FG_OK ? tool_print_coverage(p.output, options, p.coverage) : EXIT_WELL;
-    fg_coverage_end(p.coverage);
-    int result = tool_output_close(p.output, status == FG_OK);
+    const int result = end(&p, options, &report, status == FG_OK);
     if (status != FG_OK) tool_print_mistake(&mistake);
     if (scene) report.unreadable = 0; /* what is faulty there is meant to be */
-    if (status == FG_OK && result == EXIT_WELL)
-        tool_print_report(options, scene ? options->scene : options->recording, &report);
-    return result == EXIT_WELL ? covered : result;
+    if (result != EXIT_WRONG) tool_print_report(options, scene ? options->scene : options->recording, &report);
+    return result;
 }
 
 int command_replay(int argc, char **argv)
@@ -205,7 +229,8 @@ int command_replay(int argc, char **argv)
     fg_gate_file file;
     if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options, &file);
-    if (status == EXIT_WELL) status = tool_form_is_one_of(&options, REPLAY_FORMS);
+    if (status == EXIT_WELL)
+        status = tool_form_is_one_of(&options, options.summary ? 1 << FORM_TEXT | 1 << FORM_CSV : REPLAY_FORMS);
     if (status == EXIT_WELL) status = replay(&options, &file);
     if (status == EXIT_WELL) status = tool_strict_status(&file, &options);
     fg_gate_file_close(&file);

@@ -34,6 +34,8 @@ typedef struct tool_options {
     const char *gate, *recording;
     const char *explain; /* check: a kind of message */
     const char *scene;   /* instead of a recording */
+    bool edges;          /* mimic: through every limit */
+    bool summary;        /* replay: a table instead of every change */
     bool coverage;       /* list what was never tried */
     uint32_t require;    /* of 10000 things that may happen, so many have to be tried */
     fg_recording_options reading;
@@ -96,6 +98,8 @@ const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file
     }
 /* ARGP_ERR_UNKNOWN for another key. */
 error_t tool_coverage_option(int key, const char *argument, struct argp_state *state);
+/* What happened, as a table; false if there was no memory. `width`: of the names. */
+bool tool_print_summary(FILE *output, const tool_options *options, int width, fg_summary *summary, int64_t end_ms);
 /* Says how much was tried and, if asked, lists the rest. EXIT_HELD_NOT if it is less than required. */
 int tool_print_coverage(FILE *output, const tool_options *options, const fg_coverage *coverage);
 

@@ -1,6 +1,6 @@
 /* What was tried: each answer of each rule, each row of each output, each limit from both sides, each sensor's fault.
  */
-#include "buffer.h"
+#include "limits.h"
 
 #include <inttypes.h>
 #include <stdlib.h>
@@ -41,73 +41,13 @@ static void add(fg_coverage *c, item it)
     c->items[c->count++] = it;
 }
 
-/* ---- limits ---- */
-
-enum { CORNERS_MOST = 2 * FG_LABELS_MOST };
-
-static fg_value clamped(int64_t value)
-{
-    return (fg_value)(value < INT32_MIN ? INT32_MIN : value > INT32_MAX ? INT32_MAX : value);
-}
-
-static size_t corners_of_comparison(const fg_comparison *c, fg_value *corners)
-{
-    switch (c->kind) {
-    case FG_COMPARE_NONE: return 0;
-    case FG_COMPARE_OVER:
-    case FG_COMPARE_UNDER:
-    case FG_COMPARE_AT_LEAST:
-    case FG_COMPARE_AT_MOST: corners[0] = c->a; return 1;
-    case FG_COMPARE_WITHIN:
-    case FG_COMPARE_OUTSIDE:
-        corners[0] = c->a;
-        corners[1] = c->b;
-        return 2;
-    case FG_COMPARE_NEAR:
-        corners[0] = clamped((int64_t)c->a - c->b);
-        corners[1] = clamped((int64_t)c->a + c->b);
-        return 2;
-    }
-    return 0;
-}
-
-/* A cut is the first reading of the band behind it; the end of a range counts where no other begins right behind it. */
-static size_t corners_of_bands(const fg_bands *bands, fg_value *corners)
-{
-    size_t count = 0;
-    for (uint16_t i = 0; i < bands->count && count + 2 <= CORNERS_MOST; i++) {
-        const fg_range range = bands->bands[i].range;
-        bool goes_on = range.high == INT32_MAX;
-        for (uint16_t k = 0; k < bands->count && !goes_on; k++) goes_on = bands->bands[k].range.low == range.high + 1;
-        if (range.low != INT32_MIN) corners[count++] = range.low;
-        if (!goes_on) corners[count++] = range.high;
-    }
-    return count;
-}
-
-static size_t corners_of(const fg_program *program, uint16_t line, fg_value *corners)
-{
-    const fg_op *op = &program->gate.ops[line];
-    const fg_told *told = &program->told[line];
-    if (op->kind == FG_OP_BANDS) return corners_of_bands(&program->gate.bands[op->rule], corners);
-    size_t count = corners_of_comparison(&told->comparison, corners);
-    if (op->kind == FG_OP_HYSTERESIS) count += corners_of_comparison(&told->off, corners + count);
-    return count;
-}
-
-/* A value beside a limit, on a circle the short way through zero. */
-static fg_value beside(const fg_program *program, uint16_t sensor, fg_value limit, int8_t steps)
-{
-    const fg_value circle = program->gate.sensors[sensor].circle;
-    const int64_t value = (int64_t)limit + steps;
-    return circle ? fg_wrap(value, circle) : clamped(value);
-}
+/* ---- everything that may happen ---- */
 
 static void add_limits(fg_coverage *c, uint16_t line, uint32_t declared)
 {
-    fg_value corners[CORNERS_MOST];
+    fg_value corners[FG_LIMITS_MOST];
     const fg_op *op = &c->program->gate.ops[line];
-    const size_t count = corners_of(c->program, line, corners);
+    const size_t count = fg_limits_of(c->program, line, corners);
     for (uint16_t i = 0; i < count; i++)
         for (int8_t k = -1; k <= 1; k++)
             add(c, (item){.kind = ITEM_LIMIT,
@@ -115,11 +55,9 @@ static void add_limits(fg_coverage *c, uint16_t line, uint32_t declared)
                           .number = op->a,
                           .line = line,
                           .corner = i,
-                          .limit = beside(c->program, op->a, corners[i], k),
+                          .limit = fg_limit_beside(c->program, op->a, corners[i], k),
                           .declared = declared});
 }
-
-/* ---- everything that may happen ---- */
 
 static void add_answers(fg_coverage *c, const fg_declared *d, uint32_t number)
 {
@@ -194,12 +132,12 @@ void fg_coverage_end(fg_coverage *c)
 
 void fg_coverage_use(fg_coverage *c, const fg_program *program)
 {
-    fg_value corners[CORNERS_MOST] = {0};
+    fg_value corners[FG_LIMITS_MOST] = {0};
     for (size_t i = 0; i < c->count; i++) {
         item *it = &c->items[i];
         if (it->kind != ITEM_LIMIT) continue;
-        if (it->corner < corners_of(program, it->line, corners))
-            it->limit = beside(program, it->number, corners[it->corner], it->beside);
+        if (it->corner < fg_limits_of(program, it->line, corners))
+            it->limit = fg_limit_beside(program, it->number, corners[it->corner], it->beside);
     }
 }
 
@@ -251,7 +189,7 @@ static void say_row(const fg_program *program, const item *it, fg_buffer *out)
 static void say(const fg_program *program, const item *it, fg_buffer *out)
 {
     const fg_declared *d = &program->declared[it->declared];
-    fg_value corners[CORNERS_MOST] = {0};
+    fg_value corners[FG_LIMITS_MOST] = {0};
     switch (it->kind) {
     case ITEM_ANSWER:
         fg_buffer_add_c(out, "never ");
@@ -261,8 +199,8 @@ static void say(const fg_program *program, const item *it, fg_buffer *out)
     case ITEM_FAULT: fg_buffer_add_c(out, "never faulty"); return;
     case ITEM_LIMIT:
         fg_buffer_add_c(out, it->beside ? "no reading one step beside a limit, at " : "no reading on the limit ");
-        (void)corners_of(program, it->line, corners); /* the gate's own, not those that a trial sets */
-        fg_buffer_add_value(out, beside(program, it->number, corners[it->corner], it->beside), d);
+        (void)fg_limits_of(program, it->line, corners); /* the gate's own, not those that a trial sets */
+        fg_buffer_add_value(out, fg_limit_beside(program, it->number, corners[it->corner], it->beside), d);
         return;
     }
 }

@@ -98,6 +98,33 @@ START_TEST(test_harbour_replay)
 }
 END_TEST
 
+/* The recording of all edges tries all that may happen in a gate whose sensors are all read. */
+START_TEST(test_edges_try_everything)
+{
+    static const char gate[] = "number high = 5 cm\n"
+                               "sensor depth { unit cm; step 0.1 }\n"
+                               "sensor vane { circle 360 }\n"
+                               "flag key\n"
+                               "threshold deep from depth { over high }\n"
+                               "bands b from depth { low 0..2; mid 4..6; rest otherwise }\n"
+                               "bands w from vane { n | 90 | s | 270 }\n"
+                               "threshold north from vane { near 0 by 1 }\n"
+                               "latch held { set when deep and key; clear when not key }\n"
+                               "condition c = depth under 1.5 and key\n"
+                               "lamp red { on when deep; on 40% when held; on 10% when key }\n";
+    char path[] = "/tmp/fickle-edges-XXXXXX", command[300];
+    int status;
+    ck_assert_int_ge(close(mkstemp(path)), 0);
+    write_whole(path, gate, sizeof gate - 1);
+    snprintf(command, sizeof command, "%s mimic %s --edges | %s replay %s - --summary --require 100%% 2>&1", FICKLE,
+             path, FICKLE, path);
+    char *text = output_of(command, &status);
+    unlink(path);
+    ck_assert_msg(status == 0 && strstr(text, "tried 48 of 48 things that may happen, 100.0 %\n"), "%s", text);
+    free(text);
+}
+END_TEST
+
 /* Every gate in the pages for users: fenced blocks that name no other language. */
 static void check_blocks(const char *page, int least)
 {
@@ -140,6 +167,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, test_harbour_trials);
     tcase_add_test(tests, test_harbour_trials_notice);
     tcase_add_test(tests, test_harbour_replay);
+    tcase_add_test(tests, test_edges_try_everything);
     tcase_add_test(tests, test_pages);
 }
 
