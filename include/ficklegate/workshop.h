@@ -160,6 +160,7 @@ typedef struct fg_replay_report {
     uint32_t unread_count; /* sensors and flags without a column */
     char unread[256];      /* their names */
     char columns[256];     /* the columns there are */
+    char ignored[256];     /* those that nothing uses */
     char note[64];         /* something about the recording; may be empty */
 } fg_replay_report;
 
@@ -237,6 +238,23 @@ void fg_summary_step(fg_summary *summary, const fg_run *run, int64_t t_ms);
 bool fg_summary_tell(fg_summary *summary, int64_t end_ms, void *context,
                      void (*name)(void *context, const fg_summary_name *name),
                      void (*sensor)(void *context, const fg_summary_sensor *sensor));
+
+/* ---- what every name was, kept ---- */
+
+typedef struct fg_saver fg_saver;
+
+/* Begins a file: `path` ends in .csv, .jsonl or .sqlite. A column t_ms and one for each name but numbers and sequences;
+ * a sensor's value, everything else (faulty too) as it is reported. CSV and JSON Lines get their name when
+ * they are whole; an SQLite file may not be there yet, has a table `steps` and is complete up to its last commit,
+ * whatever happens. NULL with a mistake. */
+fg_saver *fg_save_start(const fg_program *program, const char *path, fg_mistake *mistake);
+
+/* Adds a step. False: it cannot be written, fg_save_end says why. */
+FG_MUST_CHECK bool fg_save_step(fg_saver *saver, const fg_run *run, int64_t t_ms);
+
+/* Ends the file, and gives the saver back. `good`: false if what was kept is not whole; then no CSV or JSON Lines
+ * stays. */
+FG_MUST_CHECK fg_status fg_save_end(fg_saver *saver, bool good, fg_mistake *mistake);
 
 /* ---- trials ---- */
 

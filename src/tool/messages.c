@@ -180,6 +180,8 @@ void tool_print_report(const tool_options *options, const char *recording, const
     if (report->faulty_steps) fprintf(stderr, ", %s", tool_counted(report->faulty_steps, "faulty reading", d));
     fputc('\n', stderr);
     if (*report->note) fprintf(stderr, "%s: %s\n", path, report->note);
+    if (options->verbose && *report->ignored)
+        fprintf(stderr, "%s: columns that nothing uses: %s\n", path, report->ignored);
     if (report->unread_count)
         fprintf(stderr,
                 "%s: no column for %s, so faulty throughout; the columns are %s (--column NAME=COLUMN names another)\n",

@@ -6,6 +6,7 @@ static const struct argp_option options[] = {
     {"set", 's', "NUMBER=VALUE", 0, "give a number of the gate file another value for this run", 0},
     {"as", 'a', "FORM", 0, "how results are written: text, csv; replay also jsonl; trial also tap and junit", 0},
     {"strict", 'S', NULL, 0, "warnings count as failures (status 1)", 0},
+    {"verbose", 'v', NULL, 0, "also say which columns of a recording nothing uses", 0},
     {"quiet", 'q', NULL, 0, "only results and errors", 0},
     {0}};
 
@@ -51,6 +52,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 's': add_setting(state, o, argument); return 0;
     case 'S': o->strict = true; return 0;
     case 'q': o->quiet = true; return 0;
+    case 'v': o->verbose = true; return 0;
     case 'a':
         o->form = FORM_TEXT;
         while (o->form < TOOL_FORM_COUNT && strcmp(form_words[o->form], argument) != 0) o->form++;

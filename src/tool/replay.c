@@ -20,11 +20,13 @@ typedef struct printer {
     int64_t last_ms;
     fg_coverage *coverage; /* NULL unless asked for */
     fg_summary *summary;
+    fg_saver *saver;
 } printer;
 
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
     {"column", 'c', "NAME=COLUMN", 0, "the column of the recording that holds this sensor or flag", 0},
+    {"save", 'o', "FILE", 0, "keep what every name was at every step: FILE.csv, .jsonl or .sqlite", 0},
     {"summary", 'm', NULL, 0, "a table instead of every change: how long each answer lasted, what each sensor read", 0},
     TOOL_COVERAGE_OPTIONS,
     {"every", 'e', "TIME", 0, "how far the rows of a recording without times are apart, as in 100ms", 0},
@@ -68,6 +70,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     switch (key) {
     case 'n': o->scene = argument; return 0;
     case 'm': o->summary = true; return 0;
+    case 'o': o->save = argument; return 0;
     case 'c': add_column(state, o, argument); return 0;
     case 'e':
         o->reading.every = time_of(argument);
@@ -148,7 +151,7 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     (void)last;
     if (p->coverage) fg_coverage_step(p->coverage, run);
     if (p->summary) fg_summary_step(p->summary, run, t_ms);
-    return true;
+    return !p->saver || fg_save_step(p->saver, run, t_ms);
 }
 
 /* Everything that is to be printed or counted begins here. */
@@ -173,11 +176,16 @@ static void begin(printer *p, const tool_options *options, const fg_gate_file *f
 static int end(printer *p, const tool_options *options, const fg_replay_report *report, bool good)
 {
     int status = good ? EXIT_WELL : EXIT_WRONG;
+    fg_mistake mistake = {0};
     if (good && p->summary && !tool_print_summary(p->output, options, p->name_width, p->summary, report->length_ms))
         status = EXIT_WRONG;
     if (good && p->coverage && status == EXIT_WELL) status = tool_print_coverage(p->output, options, p->coverage);
     fg_summary_end(p->summary);
     fg_coverage_end(p->coverage);
+    if (p->saver && fg_save_end(p->saver, good, &mistake) != FG_OK) {
+        tool_print_mistake(&mistake);
+        status = EXIT_WRONG;
+    }
     const int written = tool_output_close(p->output, status != EXIT_WRONG);
     return written == EXIT_WELL ? status : written;
 }
@@ -191,11 +199,17 @@ static int replay(const tool_options *options, const fg_gate_file *file)
     fg_replay_report report;
     fg_mistake mistake;
     if (!p.output) return EXIT_WRONG;
+    if (options->save) p.saver = fg_save_start(&file->program, options->save, &mistake);
+    if (options->save && !p.saver) {
+        tool_print_mistake(&mistake);
+        (void)tool_output_close(p.output, false);
+        return EXIT_WRONG;
+    }
     begin(&p, options, file);
     const fg_replay_observer observer = {.context = &p,
                                          .change = options->summary ? NULL : on_change,
                                          .progress = tool_progress,
-                                         .step = p.coverage || p.summary ? on_step : NULL};
+                                         .step = p.coverage || p.summary || p.saver ? on_step : NULL};
     const fg_status status =
         scene ? fg_replay_scene(&file->program, scene, &observer, &report, &mistake)
               : fg_replay(&file->program, options->recording, &options->reading, &observer, &report, &mistake);

@@ -30,10 +30,11 @@ typedef struct tool_options {
     fg_setting settings[SETTINGS_MOST];
     size_t setting_count;
     tool_form form;
-    bool strict, quiet;
+    bool strict, quiet, verbose;
     const char *gate, *recording;
     const char *explain; /* check: a kind of message */
     const char *scene;   /* instead of a recording */
+    const char *save;    /* replay: a file for what every name was at every step */
     bool edges;          /* mimic: through every limit */
     bool summary;        /* replay: a table instead of every change */
     bool coverage;       /* list what was never tried */

@@ -24,6 +24,9 @@ void fg_buffer_add_number(fg_buffer *b, int64_t number);
 fg_text fg_buffer_text(const fg_buffer *b);
 void fg_buffer_free(fg_buffer *b);
 
+/* What a name is now, as it is reported; the text may live in `b`, which is emptied first. */
+fg_text fg_text_now(fg_buffer *b, const fg_declared *declared, const fg_run *run);
+
 /* The words of a flag in a recording: 0 1 no yes false true off on, in any letter case. */
 bool fg_flag_word(fg_text word, bool *yes);
 

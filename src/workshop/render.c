@@ -1,5 +1,5 @@
 /* Answers and levels as they are written. */
-#include <ficklegate/workshop.h>
+#include "buffer.h"
 
 #include <string.h>
 
@@ -44,4 +44,19 @@ bool fg_flag_word(fg_text word, bool *yes)
             return true;
         }
     return false;
+}
+
+fg_text fg_text_now(fg_buffer *b, const fg_declared *declared, const fg_run *run)
+{
+    b->size = 0;
+    if (declared->kind == FG_KIND_COUNT) {
+        fg_buffer_add_number(b, fg_count_value(run, declared->index));
+    } else if (fg_kind_is_output(declared->kind)) {
+        const size_t size = fg_output_text(run, declared->index, NULL, 0);
+        fg_buffer_room(b, size);
+        if (!b->full) b->size = fg_output_text(run, declared->index, b->text, size);
+    } else {
+        return fg_answer_text(declared, fg_answer(run, declared->slot));
+    }
+    return fg_buffer_text(b);
 }

@@ -300,6 +300,14 @@ static bool take_column(player *p, size_t i, fg_text name, const fg_declared **o
     return true;
 }
 
+static bool is_time(fg_text name)
+{
+    static const char *const words[] = {"t_ms", "t_s", "time"};
+    for (int i = 0; i < 3; i++)
+        if (name.size == strlen(words[i]) && !memcmp(name.at, words[i], name.size)) return true;
+    return false;
+}
+
 static bool on_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
 {
     player *p = context;
@@ -311,6 +319,8 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
     for (size_t i = 0; good && i < count; i++) {
         list_name(p->report->columns, sizeof p->report->columns, columns[i]);
         good = take_column(p, i, columns[i], owners, mistake);
+        if (!p->columns[i].declared && !is_time(columns[i]))
+            list_name(p->report->ignored, sizeof p->report->ignored, columns[i]);
     }
     uint32_t inputs = 0;
     for (uint32_t i = 0; good && i < p->program->declared_count; i++) {

@@ -132,22 +132,6 @@ struct fg_summary {
     fg_buffer text;
 };
 
-static fg_text text_now(fg_summary *s, const fg_declared *d, const fg_run *run)
-{
-    fg_buffer *b = &s->text;
-    b->size = 0;
-    if (d->kind == FG_KIND_COUNT) {
-        fg_buffer_add_number(b, fg_count_value(run, d->index));
-    } else if (fg_kind_is_output(d->kind)) {
-        const size_t size = fg_output_text(run, d->index, NULL, 0);
-        fg_buffer_room(b, size);
-        if (!b->full) b->size = fg_output_text(run, d->index, b->text, size);
-    } else {
-        return fg_answer_text(d, fg_answer(run, d->slot));
-    }
-    return fg_buffer_text(b);
-}
-
 static uint32_t stay_of(fg_summary *s, name_account *n, fg_text text)
 {
     uint32_t i = 0;
@@ -174,7 +158,7 @@ static bool is(const name_account *n, fg_text text)
 static void step_name(fg_summary *s, name_account *n, const fg_declared *d, const fg_run *run, int64_t t_ms)
 {
     if (s->stepped && fg_kind_is_output(d->kind) && !fg_output_at(run, d->index)->changed) return;
-    const fg_text text = text_now(s, d, run);
+    const fg_text text = fg_text_now(&s->text, d, run);
     if (s->stepped) {
         if (!n->stay_count || is(n, text)) return;
         n->stays[n->now].ms += t_ms - n->since;

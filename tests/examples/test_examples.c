@@ -125,6 +125,28 @@ START_TEST(test_edges_try_everything)
 }
 END_TEST
 
+/* What was saved of a replay can be replayed, with the same changes. */
+START_TEST(test_saved_is_the_same)
+{
+    static const char *const endings[] = {"csv", "jsonl", "sqlite"};
+    char command[900], wanted[60];
+    int status;
+    snprintf(command, sizeof command,
+             "d=$(mktemp -d) && %s mimic %s/examples/harbour/harbour.gate > $d/r.csv && cat > $d/a.gate <<'G'\n"
+             "every 100ms\nsensor wind { step 0.1; trust 0..40 }\nflag key\nthreshold gale from wind { over 14; settle "
+             "2s }\n"
+             "lamp l { on when gale and key }\nG\n"
+             "%s replay $d/a.gate $d/r.csv --quiet --as csv --save $d/s.%s > $d/1 && %s replay $d/a.gate $d/s.%s "
+             "--quiet --as csv > "
+             "$d/2 && cut -d, -f1-4 $d/1 > $d/3 && cut -d, -f1-4 $d/2 | cmp - $d/3 && ls $d; rm -r $d",
+             FICKLE, ROOT, FICKLE, endings[_i], FICKLE, endings[_i]);
+    char *text = output_of(command, &status);
+    snprintf(wanted, sizeof wanted, "1\n2\n3\na.gate\nr.csv\ns.%s\n", endings[_i]);
+    ck_assert_str_eq(text, wanted);
+    free(text);
+}
+END_TEST
+
 /* Every gate in the pages for users: fenced blocks that name no other language. */
 static void check_blocks(const char *page, int least)
 {
@@ -168,6 +190,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, test_harbour_trials_notice);
     tcase_add_test(tests, test_harbour_replay);
     tcase_add_test(tests, test_edges_try_everything);
+    tcase_add_loop_test(tests, test_saved_is_the_same, 0, 3);
     tcase_add_test(tests, test_pages);
 }
 
