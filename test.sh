@@ -51,6 +51,9 @@ if $all; then
 
     say "what a step costs"
     scripts/bench-step.sh
+
+    say "which limits the trials pin down"
+    tests/move_limits.sh
 fi
 
 say "gcc with sanitizers"

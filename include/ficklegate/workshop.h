@@ -193,6 +193,9 @@ void fg_coverage_use(fg_coverage *coverage, const fg_program *program);
 /* Looks at what happened in a step. */
 void fg_coverage_step(fg_coverage *coverage, const fg_run *run);
 
+/* Takes over what was tried in another coverage of the same gate file. */
+void fg_coverage_add(fg_coverage *coverage, const fg_coverage *other);
+
 /* How much of everything was tried. */
 void fg_coverage_count(const fg_coverage *coverage, uint64_t *tried, uint64_t *all);
 

@@ -36,6 +36,7 @@ typedef struct tool_options {
     const char *scene;   /* instead of a recording */
     const char *save;    /* replay: a file for what every name was at every step */
     bool edges;          /* mimic: through every limit */
+    unsigned jobs;       /* trial: how many at once; 0: one for each processor */
     bool summary;        /* replay: a table instead of every change */
     bool coverage;       /* list what was never tried */
     uint32_t require;    /* of 10000 things that may happen, so many have to be tried */
@@ -103,6 +104,10 @@ error_t tool_coverage_option(int key, const char *argument, struct argp_state *s
 bool tool_print_summary(FILE *output, const tool_options *options, int width, fg_summary *summary, int64_t end_ms);
 /* Says how much was tried and, if asked, lists the rest. EXIT_HELD_NOT if it is less than required. */
 int tool_print_coverage(FILE *output, const tool_options *options, const fg_coverage *coverage);
+
+/* Runs all trials of a gate file, some of them at once, and tells them in order. `coverage`: takes in what was tried.
+ * False with a message if one could not be run. */
+bool tool_run_trials(const tool_options *options, const fg_gate_file *file, const fg_trial_observer *observer);
 
 int command_check(int argc, char **argv);
 int command_replay(int argc, char **argv);

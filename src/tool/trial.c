@@ -12,13 +12,25 @@ typedef struct printer {
     char *cases; /* of the trial that is being told, as XML */
     size_t cases_size;
     FILE *cases_file;
+    fg_text suite;
 } printer;
 
-static const struct argp_option own_options[] = {TOOL_COVERAGE_OPTIONS, {0}};
+static const struct argp_option own_options[] = {
+    {"jobs", 'j', "N", 0, "run so many trials at once; one for each processor if left out", 0},
+    TOOL_COVERAGE_OPTIONS,
+    {0}};
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     if (tool_coverage_option(key, argument, state) == 0) return 0;
+    if (key == 'j') {
+        char *rest;
+        const unsigned long jobs = strtoul(argument, &rest, 10);
+        if (*argument < '1' || *argument > '9' || *rest || jobs > 64)
+            argp_error(state, "--jobs needs a number from 1 to 64, not '%s'", argument);
+        ((tool_options *)state->input)->jobs = (unsigned)jobs;
+        return 0;
+    }
     return tool_arguments(key, argument, state, WANTS_GATE);
 }
 
@@ -40,13 +52,13 @@ static void print_tap(printer *p, const fg_trial_result *result)
     fputc('\n', p->output);
 }
 
-static void end_suite(printer *p, const fg_trial *trial)
+static void end_suite(printer *p)
 {
     if (!p->cases_file) return;
     fclose(p->cases_file);
     p->cases_file = NULL;
     fputs("  <testsuite name=\"", p->output);
-    tool_xml(p->output, trial->name);
+    tool_xml(p->output, p->suite);
     fprintf(p->output, "\" tests=\"%" PRIu32 "\" failures=\"%" PRIu32 "\">\n", p->suite_results, p->suite_failures);
     tool_text(p->output, (fg_text){p->cases, p->cases_size});
     fputs("  </testsuite>\n", p->output);
@@ -78,6 +90,8 @@ static void on_trial(void *context, const fg_trial *trial, const fg_replay_repor
 {
     printer *p = context;
     char room[64];
+    end_suite(p);
+    p->suite = trial->name;
     if (p->options->form != FORM_TEXT) return;
     fprintf(p->output, "%.*s  (%.*s: %s, %" PRId64 ".%03" PRId64 " s)\n", (int)trial->name.size, trial->name.at,
             (int)trial->readings.size, trial->readings.at, tool_counted(report->rows, "row", room),
@@ -136,19 +150,14 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
 {
     const uint32_t trials = file->program.trial_count;
     printer p = {.output = tool_output_open(), .options = options};
-    bool ran = true;
     if (!p.output) return EXIT_WRONG;
     if (options->form == FORM_CSV) fputs("trial,line,verdict,because\n", p.output);
     if (options->form == FORM_TAP) fputs("TAP version 13\n", p.output);
     if (options->form == FORM_JUNIT) fputs("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n", p.output);
     fg_coverage *coverage = fg_coverage_start(&file->program);
     const fg_trial_observer observer = {&p, on_trial, on_result, coverage};
-    for (uint32_t i = 0; i < trials && ran; i++) {
-        fg_mistake mistake = {0};
-        ran = fg_trial_run(file, options->settings, options->setting_count, i, &observer, &mistake) == FG_OK;
-        end_suite(&p, &file->program.trials[i]);
-        if (!ran) tool_print_mistake(&mistake);
-    }
+    const bool ran = tool_run_trials(options, file, &observer);
+    end_suite(&p);
     print_sum(&p, trials);
     const int covered = coverage && ran ? tool_print_coverage(p.output, options, coverage) : EXIT_WELL;
     fg_coverage_end(coverage);

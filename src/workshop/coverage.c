@@ -161,6 +161,12 @@ void fg_coverage_step(fg_coverage *c, const fg_run *run)
         if (!c->items[i].tried && happens(&c->items[i], run)) c->items[i].tried = true;
 }
 
+void fg_coverage_add(fg_coverage *c, const fg_coverage *other)
+{
+    for (size_t i = 0; i < c->count && i < other->count; i++)
+        c->items[i].tried = c->items[i].tried || other->items[i].tried;
+}
+
 void fg_coverage_count(const fg_coverage *c, uint64_t *tried, uint64_t *all)
 {
     *all = c->count;

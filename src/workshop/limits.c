@@ -6,48 +6,48 @@ static fg_value clamped(int64_t value)
     return (fg_value)(value < INT32_MIN ? INT32_MIN : value > INT32_MAX ? INT32_MAX : value);
 }
 
-static size_t corners_of_comparison(const fg_comparison *c, fg_value *corners)
+static size_t corners_of_comparison(const fg_comparison *c, fg_value *limits)
 {
     switch (c->kind) {
     case FG_COMPARE_NONE: return 0;
     case FG_COMPARE_OVER:
     case FG_COMPARE_UNDER:
     case FG_COMPARE_AT_LEAST:
-    case FG_COMPARE_AT_MOST: corners[0] = c->a; return 1;
+    case FG_COMPARE_AT_MOST: limits[0] = c->a; return 1;
     case FG_COMPARE_WITHIN:
     case FG_COMPARE_OUTSIDE:
-        corners[0] = c->a;
-        corners[1] = c->b;
+        limits[0] = c->a;
+        limits[1] = c->b;
         return 2;
     case FG_COMPARE_NEAR:
-        corners[0] = clamped((int64_t)c->a - c->b);
-        corners[1] = clamped((int64_t)c->a + c->b);
+        limits[0] = clamped((int64_t)c->a - c->b);
+        limits[1] = clamped((int64_t)c->a + c->b);
         return 2;
     }
     return 0;
 }
 
 /* A cut is the first reading of the band behind it; the end of a range counts where no other begins right behind it. */
-static size_t corners_of_bands(const fg_bands *bands, fg_value *corners)
+static size_t corners_of_bands(const fg_bands *bands, fg_value *limits)
 {
     size_t count = 0;
     for (uint16_t i = 0; i < bands->count && count + 2 <= FG_LIMITS_MOST; i++) {
         const fg_range range = bands->bands[i].range;
         bool goes_on = range.high == INT32_MAX;
         for (uint16_t k = 0; k < bands->count && !goes_on; k++) goes_on = bands->bands[k].range.low == range.high + 1;
-        if (range.low != INT32_MIN) corners[count++] = range.low;
-        if (!goes_on) corners[count++] = range.high;
+        if (range.low != INT32_MIN) limits[count++] = range.low;
+        if (!goes_on) limits[count++] = range.high;
     }
     return count;
 }
 
-size_t fg_limits_of(const fg_program *program, uint16_t line, fg_value *corners)
+size_t fg_limits_of(const fg_program *program, uint16_t line, fg_value *limits)
 {
     const fg_op *op = &program->gate.ops[line];
     const fg_told *told = &program->told[line];
-    if (op->kind == FG_OP_BANDS) return corners_of_bands(&program->gate.bands[op->rule], corners);
-    size_t count = corners_of_comparison(&told->comparison, corners);
-    if (op->kind == FG_OP_HYSTERESIS) count += corners_of_comparison(&told->off, corners + count);
+    if (op->kind == FG_OP_BANDS) return corners_of_bands(&program->gate.bands[op->rule], limits);
+    size_t count = corners_of_comparison(&told->comparison, limits);
+    if (op->kind == FG_OP_HYSTERESIS) count += corners_of_comparison(&told->off, limits + count);
     return count;
 }
 

@@ -194,7 +194,7 @@ fg_summary *fg_summary_start(const fg_program *program)
     fg_summary *s = calloc(1, sizeof *s);
     if (!s) return NULL;
     s->program = program;
-    s->names = calloc((size_t)program->declared_count + 1, sizeof *s->names);
+    s->names = calloc((size_t)program->declared_count + 1, sizeof(name_account *));
     s->sensors = calloc((size_t)program->gate.count.sensors + 1, sizeof *s->sensors);
     s->full = !s->names || !s->sensors;
     for (uint32_t i = 0; !s->full && i < program->declared_count; i++) {
