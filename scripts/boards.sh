@@ -13,7 +13,7 @@ hosted=(src/workshop/*.c src/ports/sim/*.c)
 small=tests/boards/small_gate.c
 status=0
 
-cc -D_XOPEN_SOURCE=700 -std=c11 -O1 -Iinclude -Isrc "${core[@]}" "${language[@]}" "${hosted[@]}" tests/boards/write_tables.c -lcsv \
+cc -D_XOPEN_SOURCE=700 -std=c11 -O1 -Iinclude -Isrc "${core[@]}" "${language[@]}" "${hosted[@]}" tests/boards/write_tables.c -DFG_WITHOUT_JSON -DFG_WITHOUT_SQLITE -lcsv -lz \
     -o $build/write_tables
 $build/write_tables tests/boards/every_kind.gate every_kind >$build/every_kind.c
 cc -std=gnu11 -Wall -Wextra -Werror tests/boards/avr_runner.c -o $build/avr_runner -lsimavr -lelf
