@@ -59,6 +59,9 @@ void fg_gate_file_close(fg_gate_file *file);
 /* An answer as it is written: yes, no, unsure, ok, faulty, none or a label. */
 fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer);
 
+/* Writes a cell of CSV, in quotes where it needs them (RFC 4180). Errors stay with the file. */
+void fg_csv_cell(FILE *file, fg_text cell);
+
 /* ---- findings explained ---- */
 
 /* The longer text behind a kind of finding, and a gate with and without it. */

@@ -189,16 +189,14 @@ static const fg_op *still_lines(fg_run *run, const fg_op *op, const fg_op *end, 
     const bool settled = run->settled;
     for (; op < end; op++) {
         fg_verdict answer;
+        bool calm;
         switch ((fg_op_kind)op->kind) {
         case FG_OP_SENSOR:
             answer = fg_sure(sensor_step(run, op->rule));
             if (!op->spared) break;
-            if (!is_calm(&run->sensors[op->rule])) {
-                if (moves(run, op, answer) || still_rules(run, &op)) return op + 1;
-                continue;
-            }
-            if (moves(run, op, answer)) return op + 1;
-            op += op->spared;
+            calm = is_calm(&run->sensors[op->rule]);
+            if (moves(run, op, answer) || (!calm && still_rules(run, &op))) return op + 1;
+            if (calm) op += op->spared;
             continue;
         case FG_OP_FLAG:
             if (run->flags[op->rule].still) continue;

@@ -27,7 +27,7 @@ static bool print_cells(void *context, const fg_text *cells, size_t count, fg_mi
     (void)mistake;
     for (size_t i = 0; i < count; i++) {
         if (i) fputc(',', context);
-        tool_csv_cell(context, cells[i]);
+        fg_csv_cell(context, cells[i]);
     }
     fputc('\n', context);
     return !ferror((FILE *)context);

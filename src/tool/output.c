@@ -40,22 +40,6 @@ void tool_text(FILE *output, fg_text text)
     if (text.size) fwrite(text.at, 1, text.size, output);
 }
 
-void tool_csv_cell(FILE *output, fg_text cell)
-{
-    bool quoted = false;
-    for (size_t i = 0; i < cell.size; i++) quoted = quoted || strchr(",\"\r\n", cell.at[i]);
-    if (!quoted) {
-        tool_text(output, cell);
-        return;
-    }
-    fputc('"', output);
-    for (size_t i = 0; i < cell.size; i++) {
-        if (cell.at[i] == '"') fputc('"', output);
-        fputc(cell.at[i], output);
-    }
-    fputc('"', output);
-}
-
 void tool_xml(FILE *output, fg_text text)
 {
     for (size_t i = 0; i < text.size; i++) {

@@ -87,7 +87,7 @@ static bool print_csv(printer *p, const fg_change *change)
     const fg_text cells[] = {change->was, change->is, change->because};
     for (int i = 0; i < 3; i++) {
         fputc(',', p->output);
-        tool_csv_cell(p->output, cells[i]);
+        fg_csv_cell(p->output, cells[i]);
     }
     fputc('\n', p->output);
     return !ferror(p->output);

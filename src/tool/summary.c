@@ -22,9 +22,9 @@ static void print_seconds(FILE *output, int width, int64_t ms)
 
 static void name_as_csv(table *t, const fg_summary_name *n)
 {
-    tool_csv_cell(t->output, n->declared->name);
+    fg_csv_cell(t->output, n->declared->name);
     fputc(',', t->output);
-    tool_csv_cell(t->output, n->answer);
+    fg_csv_cell(t->output, n->answer);
     fprintf(t->output, ",%" PRId64 ",%" PRIu64 ",", n->ms, n->changes);
     if (n->shortest_ms >= 0) fprintf(t->output, "%" PRId64, n->shortest_ms);
     fprintf(t->output, ",%s,%s\n", n->is_first ? "yes" : "no", n->is_last ? "yes" : "no");

@@ -65,7 +65,6 @@ FILE *tool_output_open(void);
 /* Copies them; EXIT_WRONG with a message if that fails. With `good` false drops them. */
 int tool_output_close(FILE *output, bool good);
 
-void tool_csv_cell(FILE *output, fg_text cell);
 void tool_text(FILE *output, fg_text text);
 /* A text inside of XML. */
 void tool_xml(FILE *output, fg_text text);

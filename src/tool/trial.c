@@ -114,9 +114,9 @@ static void on_result(void *context, const fg_trial_result *result)
         return;
     }
     if (p->options->form == FORM_CSV) {
-        tool_csv_cell(p->output, result->trial->name);
+        fg_csv_cell(p->output, result->trial->name);
         fprintf(p->output, ",%" PRIu32 ",%s,", result->line, word);
-        tool_csv_cell(p->output, result->because);
+        fg_csv_cell(p->output, result->because);
         fputc('\n', p->output);
         return;
     }

@@ -13,6 +13,9 @@ typedef struct fg_buffer {
 void fg_buffer_add(fg_buffer *b, fg_text text);
 /* A text without the blanks around it. */
 fg_text fg_text_trimmed(fg_text text);
+/* Are two texts the same? */
+bool fg_same_text(fg_text a, fg_text b);
+fg_text fg_text_c_string(const char *text);
 /* Room for at least so many characters. */
 void fg_buffer_room(fg_buffer *b, size_t size);
 void fg_buffer_add_c(fg_buffer *b, const char *text);

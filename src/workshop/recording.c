@@ -12,13 +12,6 @@ void fg_rows_fail(fg_rows *rows, uint64_t line, const char *text)
         rows->status = fg_mistake_set(rows->mistake, FG_ERROR_RECORDING, rows->path, line, "%s", text);
 }
 
-static bool text_is(fg_text text, const char *word)
-{
-    return text.size == strlen(word) && !memcmp(text.at, word, text.size);
-}
-
-static bool same(fg_text a, fg_text b) { return a.size == b.size && (!a.size || !memcmp(a.at, b.at, a.size)); }
-
 /* ---- times ---- */
 
 /* The exponent behind an e; false if there is none there. */
@@ -139,19 +132,22 @@ static bool read_time(fg_text cell, fg_time_kind kind, int64_t *t_ms)
 
 /* ---- the heading ---- */
 
+fg_time_kind fg_time_kind_of(fg_text column)
+{
+    static const char *const words[FG_TIME_NONE] = {[FG_TIME_MS] = "t_ms", [FG_TIME_S] = "t_s", [FG_TIME_ANY] = "time"};
+    for (int kind = 0; kind < FG_TIME_NONE; kind++)
+        if (fg_same_text(column, fg_text_c_string(words[kind]))) return (fg_time_kind)kind;
+    return FG_TIME_NONE;
+}
+
+/* The first column that has a time. */
 static void find_time(fg_rows *r, const fg_text *columns, size_t count)
 {
-    static const struct {
-        const char *word;
-        fg_time_kind kind;
-    } words[] = {{"t_ms", FG_TIME_MS}, {"t_s", FG_TIME_S}, {"time", FG_TIME_ANY}};
     r->time_kind = FG_TIME_NONE;
-    for (size_t i = 0; i < count; i++)
-        for (size_t k = 0; k < sizeof words / sizeof *words; k++)
-            if (r->time_kind == FG_TIME_NONE && text_is(columns[i], words[k].word)) {
-                r->time_column = i;
-                r->time_kind = words[k].kind;
-            }
+    for (size_t i = 0; i < count && r->time_kind == FG_TIME_NONE; i++) {
+        r->time_kind = fg_time_kind_of(columns[i]);
+        r->time_column = i;
+    }
 }
 
 /* `--column depth=tide_cm`: the column tide_cm is called depth. */
@@ -160,7 +156,7 @@ static bool rename_columns(fg_rows *r, fg_text *columns, size_t count, uint64_t 
     for (size_t k = 0; r->options && k < r->options->column_count; k++) {
         const fg_setting *mapped = &r->options->columns[k];
         size_t i = 0;
-        while (i < count && !same(columns[i], mapped->value)) i++;
+        while (i < count && !fg_same_text(columns[i], mapped->value)) i++;
         if (i < count) {
             columns[i] = mapped->name;
             continue;
@@ -189,7 +185,7 @@ static bool all_differ(fg_rows *r, const fg_text *columns, size_t count, uint64_
     if (!sorted) return true;
     if (count) memcpy(sorted, columns, count * sizeof *sorted);
     qsort(sorted, count, sizeof *sorted, by_text);
-    while (i < count && (!sorted[i].size || !same(sorted[i], sorted[i - 1]))) i++;
+    while (i < count && (!sorted[i].size || !fg_same_text(sorted[i], sorted[i - 1]))) i++;
     if (i < count)
         r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
                                    "two columns are called '%.*s'; take one of them out, or rename it",
@@ -235,7 +231,7 @@ static bool time_of(fg_rows *r, const fg_text *cells, uint64_t line, int64_t *t_
     }
     const fg_text time = cells[r->time_column];
     if (read_time(time, r->time_kind, t_ms)) return true;
-    if (text_is(fg_text_trimmed(cells[0]), r->first_column))
+    if (fg_same_text(fg_text_trimmed(cells[0]), fg_text_c_string(r->first_column)))
         fg_rows_fail(r, line, "the heading stands here a second time; keep the first one only");
     else
         r->status =
@@ -277,9 +273,12 @@ static size_t first_block(fg_rows *r, fg_stream *stream, char *block)
 static void read_form(fg_rows *r, fg_stream *stream, char *block)
 {
     static const char sqlite[] = "SQLite format 3";
-    const size_t size = first_block(r, stream, block);
-    size_t i = size >= 3 && !memcmp(block, "\xEF\xBB\xBF", 3) ? 3 : 0;
+    size_t size = first_block(r, stream, block), i = 0;
     if (r->status != FG_OK) return;
+    if (size >= 3 && !memcmp(block, "\xEF\xBB\xBF", 3)) { /* a byte-order mark */
+        size -= 3;
+        memmove(block, block + 3, size);
+    }
     while (i < size && strchr(" \t\r\n", block[i])) i++;
     if (size >= sizeof sqlite && !memcmp(block, sqlite, sizeof sqlite))
         fg_sqlite_read(r);

@@ -18,6 +18,9 @@ void fg_stream_close(fg_stream *stream);
 
 typedef enum fg_time_kind { FG_TIME_MS, FG_TIME_S, FG_TIME_ANY, FG_TIME_NONE } fg_time_kind;
 
+/* What kind of time a column of this name has; FG_TIME_NONE if it is another. */
+fg_time_kind fg_time_kind_of(fg_text column);
+
 /* Where rows go, and what the heading said. */
 typedef struct fg_rows {
     const char *path;

@@ -151,10 +151,6 @@ void fg_csv_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
 {
     struct csv_parser parser;
     reader r = {.rows = rows, .line = 1, .row_line = 1};
-    if (size >= 3 && memcmp(block, "\xEF\xBB\xBF", 3) == 0) {
-        memmove(block, block + 3, size - 3);
-        size -= 3;
-    }
     if (csv_init(&parser, CSV_REPALL_NL | CSV_STRICT | CSV_STRICT_FINI) == 0) {
         const unsigned char delimiter = delimiter_of(block, size);
         csv_set_blk_size(&parser, 1 << 16);

@@ -150,8 +150,7 @@ static void take_block(reader *r, const char *block, size_t size)
 void fg_json_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
 {
     reader r = {.rows = rows, .columns = json_object()};
-    const size_t mark = size >= 3 && !memcmp(block, "\xEF\xBB\xBF", 3) ? 3 : 0;
-    take_block(&r, block + mark, size - mark);
+    take_block(&r, block, size);
     while (rows->status == FG_OK && (size = fg_stream_read(stream, block, FG_BLOCK, rows->mistake)) > 0)
         take_block(&r, block, size);
     if (rows->status == FG_OK && *rows->mistake->text) rows->status = FG_ERROR_RECORDING;

@@ -3,15 +3,17 @@
 
 #include <string.h>
 
-static fg_text constant(const char *text) { return (fg_text){text, strlen(text)}; }
+fg_text fg_text_c_string(const char *text) { return (fg_text){text, strlen(text)}; }
+
+bool fg_same_text(fg_text a, fg_text b) { return a.size == b.size && (!a.size || !memcmp(a.at, b.at, a.size)); }
 
 fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer)
 {
-    if (declared->kind == FG_KIND_SENSOR) return constant(answer == FG_YES ? "ok" : "faulty");
-    if (answer == FG_UNSURE) return constant("unsure");
-    if (declared->kind != FG_KIND_BANDS) return constant(answer == FG_YES ? "yes" : "no");
+    if (declared->kind == FG_KIND_SENSOR) return fg_text_c_string(answer == FG_YES ? "ok" : "faulty");
+    if (answer == FG_UNSURE) return fg_text_c_string("unsure");
+    if (declared->kind != FG_KIND_BANDS) return fg_text_c_string(answer == FG_YES ? "yes" : "no");
     if (answer != FG_NONE && answer <= declared->label_count) return declared->labels[answer - 1];
-    return constant("none");
+    return fg_text_c_string("none");
 }
 
 const char *fg_outcome_word(fg_outcome outcome)
@@ -59,4 +61,16 @@ fg_text fg_text_now(fg_buffer *b, const fg_declared *declared, const fg_run *run
         return fg_answer_text(declared, fg_answer(run, declared->slot));
     }
     return fg_buffer_text(b);
+}
+
+void fg_csv_cell(FILE *file, fg_text cell)
+{
+    bool quoted = false;
+    for (size_t i = 0; i < cell.size; i++) quoted = quoted || strchr(",\"\r\n", cell.at[i]);
+    if (quoted) fputc('"', file);
+    for (size_t i = 0; i < cell.size; i++) {
+        if (quoted && cell.at[i] == '"') fputc('"', file);
+        fputc(cell.at[i], file);
+    }
+    if (quoted) fputc('"', file);
 }

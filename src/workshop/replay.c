@@ -1,5 +1,6 @@
 /* A recording through a gate on the simulated board: rows become readings, steps become reports of what changed. */
 #include "explain.h"
+#include "recording.h"
 
 #include <ficklegate/sim.h>
 
@@ -55,15 +56,13 @@ static fg_text output_text(player *p, uint16_t output)
     return fg_buffer_text(b);
 }
 
-static bool same(fg_text a, fg_text b) { return a.size == b.size && (!a.size || !memcmp(a.at, b.at, a.size)); }
-
 /* Did this output change, and if so from what to what? `was` lives in `texts_before` until it is replaced. */
 static bool output_changed(player *p, const fg_declared *d, fg_change *change)
 {
     if (!fg_output_at(p->run, d->index)->changed) return false;
     change->was = fg_buffer_text(&p->texts_before[d->index]);
     change->is = output_text(p, d->index);
-    return !p->stepped || !same(change->was, change->is);
+    return !p->stepped || !fg_same_text(change->was, change->is);
 }
 
 static bool count_changed(const player *p, const fg_declared *d, fg_change *change, char *was, char *is)
@@ -300,14 +299,6 @@ static bool take_column(player *p, size_t i, fg_text name, const fg_declared **o
     return true;
 }
 
-static bool is_time(fg_text name)
-{
-    static const char *const words[] = {"t_ms", "t_s", "time"};
-    for (int i = 0; i < 3; i++)
-        if (name.size == strlen(words[i]) && !memcmp(name.at, words[i], name.size)) return true;
-    return false;
-}
-
 static bool on_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
 {
     player *p = context;
@@ -319,7 +310,7 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
     for (size_t i = 0; good && i < count; i++) {
         list_name(p->report->columns, sizeof p->report->columns, columns[i]);
         good = take_column(p, i, columns[i], owners, mistake);
-        if (!p->columns[i].declared && !is_time(columns[i]))
+        if (!p->columns[i].declared && fg_time_kind_of(columns[i]) == FG_TIME_NONE)
             list_name(p->report->ignored, sizeof p->report->ignored, columns[i]);
     }
     uint32_t inputs = 0;

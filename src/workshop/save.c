@@ -48,25 +48,13 @@ static fg_text text_of(fg_saver *s, const fg_declared *d, const fg_run *run)
 
 /* ---- CSV ---- */
 
-static void write_cell(FILE *file, fg_text cell)
-{
-    bool quoted = false;
-    for (size_t i = 0; i < cell.size; i++) quoted = quoted || strchr(",\"\r\n", cell.at[i]);
-    if (quoted) fputc('"', file);
-    for (size_t i = 0; i < cell.size; i++) {
-        if (cell.at[i] == '"') fputc('"', file);
-        fputc(cell.at[i], file);
-    }
-    if (quoted) fputc('"', file);
-}
-
 static void csv_heading(fg_saver *s)
 {
     fputs("t_ms", s->file);
     for (uint32_t i = 0; i < s->program->declared_count; i++) {
         if (!is_kept(&s->program->declared[i])) continue;
         fputc(',', s->file);
-        write_cell(s->file, s->program->declared[i].name);
+        fg_csv_cell(s->file, s->program->declared[i].name);
     }
     fputc('\n', s->file);
 }
@@ -77,7 +65,7 @@ static void csv_step(fg_saver *s, const fg_run *run, int64_t t_ms)
     for (uint32_t i = 0; i < s->program->declared_count; i++) {
         if (!is_kept(&s->program->declared[i])) continue;
         fputc(',', s->file);
-        write_cell(s->file, text_of(s, &s->program->declared[i], run));
+        fg_csv_cell(s->file, text_of(s, &s->program->declared[i], run));
     }
     fputc('\n', s->file);
 }

@@ -216,9 +216,7 @@ fg_status fg_scene_read(const fg_program *program, const fg_scene *scene, const 
 
 const fg_scene *fg_scene_find(const fg_program *program, fg_text name)
 {
-    for (uint32_t i = 0; i < program->scene_count; i++) {
-        const fg_text other = program->scenes[i].name;
-        if (other.size == name.size && !memcmp(other.at, name.at, name.size)) return &program->scenes[i];
-    }
+    for (uint32_t i = 0; i < program->scene_count; i++)
+        if (fg_same_text(program->scenes[i].name, name)) return &program->scenes[i];
     return NULL;
 }

@@ -127,7 +127,6 @@ struct fg_summary {
     const fg_program *program;
     name_account **names; /* NULL for a number or a sequence */
     sensor_account *sensors;
-    int64_t t_ms; /* of the last step */
     bool stepped, full;
     fg_buffer text;
 };
@@ -135,9 +134,7 @@ struct fg_summary {
 static uint32_t stay_of(fg_summary *s, name_account *n, fg_text text)
 {
     uint32_t i = 0;
-    while (i < n->stay_count &&
-           (strlen(n->stays[i].text) != text.size || memcmp(n->stays[i].text, text.at, text.size) != 0))
-        i++;
+    while (i < n->stay_count && !fg_same_text(fg_text_c_string(n->stays[i].text), text)) i++;
     if (i < n->stay_count || i == STAYS_MOST) return i < STAYS_MOST ? i : STAYS_MOST - 1;
     if (i == STAYS_MOST - 1) text = (fg_text){"others", 6};
     n->stays[i].text = malloc(text.size + 1);
@@ -149,18 +146,12 @@ static uint32_t stay_of(fg_summary *s, name_account *n, fg_text text)
     return i;
 }
 
-static bool is(const name_account *n, fg_text text)
-{
-    const char *now = n->stays[n->now].text;
-    return strlen(now) == text.size && !memcmp(now, text.at, text.size);
-}
-
 static void step_name(fg_summary *s, name_account *n, const fg_declared *d, const fg_run *run, int64_t t_ms)
 {
     if (s->stepped && fg_kind_is_output(d->kind) && !fg_output_at(run, d->index)->changed) return;
     const fg_text text = fg_text_now(&s->text, d, run);
     if (s->stepped) {
-        if (!n->stay_count || is(n, text)) return;
+        if (!n->stay_count || fg_same_text(fg_text_c_string(n->stays[n->now].text), text)) return;
         n->stays[n->now].ms += t_ms - n->since;
         n->changes++;
         if (n->shortest < 0 || t_ms - n->since < n->shortest) n->shortest = t_ms - n->since;
@@ -235,7 +226,6 @@ void fg_summary_step(fg_summary *s, const fg_run *run, int64_t t_ms)
     for (uint16_t i = 0; i < s->program->gate.count.sensors; i++)
         step_sensor(&s->sensors[i], run, i, s->program->gate.sensors[i].circle);
     s->stepped = true;
-    s->t_ms = t_ms;
 }
 
 static void tell_sensor(const fg_summary *s, const fg_declared *d, fg_summary_sensor *out)

@@ -195,7 +195,7 @@ static bool label_is(const trial_run *r, const watcher *w, fg_verdict answer)
         return fg_flag_word(label, &yes) && yes == (answer == FG_YES);
     }
     const fg_text is = fg_answer_text(&r->file->program.declared[w->expect->declared], answer);
-    return is.size == label.size && !memcmp(is.at, label.at, label.size);
+    return fg_same_text(is, label);
 }
 
 /* Judges the row that waits. `answers`: those of the last step not after it. */
@@ -228,9 +228,7 @@ static bool on_columns(void *context, const fg_text *columns, size_t count, fg_m
         watcher *w = &r->watchers[i];
         const fg_text name = w->expect->column;
         if (w->expect->kind != FG_EXPECT_MATCHES) continue;
-        while (w->column < count &&
-               (columns[w->column].size != name.size || memcmp(columns[w->column].at, name.at, name.size) != 0))
-            w->column++;
+        while (w->column < count && !fg_same_text(columns[w->column], name)) w->column++;
         if (w->column < count) continue;
         fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
                        "there is no column '%.*s' for line %" PRIu32 " of the gate file to match", (int)name.size,
