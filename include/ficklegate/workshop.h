@@ -91,6 +91,8 @@ typedef struct fg_recording_sink {
     /* `t_ms`: the time of the row, not yet counted from the first. */
     bool (*row)(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake);
     void (*note)(void *context, const char *text); /* something a person may want to know; may be NULL */
+    /* Every so many rows: how far it is, `done` of `all`; `all` is 0 where that is not known. May be NULL. */
+    void (*progress)(void *context, uint64_t done, uint64_t all);
 } fg_recording_sink;
 
 /* How a recording is to be read. */
@@ -144,8 +146,9 @@ typedef struct fg_replay_observer {
      * with the mistake. */
     bool (*columns)(void *context, const fg_text *columns, size_t count, fg_mistake *mistake);
     bool (*row)(void *context, int64_t t_ms, const fg_text *cells, size_t count);
-    /* While it runs, every so many rows; may be NULL. */
-    void (*progress)(void *context, uint64_t rows);
+    /* While it runs, every so many rows: how far through the recording it is; `all` is 0 where that is not known. May
+     * be NULL. */
+    void (*progress)(void *context, uint64_t rows, uint64_t done, uint64_t all);
 } fg_replay_observer;
 
 enum { FG_SHOWN_MOST = 32 };
@@ -180,8 +183,9 @@ FG_MUST_CHECK fg_status fg_replay_scene(const fg_program *program, const fg_scen
 /* ---- what was tried ---- */
 
 /* Everything that may happen in a gate, and whether it did: each label of bands; yes and no of each threshold,
- * hysteresis, condition, latch and pulse; each row of each output, as the winner; each limit, with a reading on it and
- * one step beside it on either side; each sensor, faulty. */
+ * hysteresis, condition, latch and pulse; each row of each output, as the winner; each limit, with a reading on it, one
+ * step beside it on either side and, where the rule has a margin of more than a step, further within it; each sensor,
+ * faulty. */
 typedef struct fg_coverage fg_coverage;
 
 /* Begins with nothing tried; NULL if there is not enough memory. The program lives as long. */
@@ -295,12 +299,16 @@ typedef struct fg_trial_observer {
     void (*trial)(void *context, const fg_trial *trial, const fg_replay_report *report); /* may be NULL */
     void (*result)(void *context, const fg_trial_result *result);
     fg_coverage *coverage; /* notes what was tried; may be NULL */
+    /* How far through the readings it is, `done` of `all`; 0 of 0 where that is not known. May be NULL. */
+    void (*progress)(void *context, uint64_t done, uint64_t all);
 } fg_trial_observer;
 
-/* Runs one trial of a gate file. Readings are looked for beside the gate file.
+/* Runs one trial of a gate file. Readings are looked for beside the gate file; `reading`: how they are read, may be
+ * NULL.
  * FG_ERROR_...: it could not be run, `mistake` says why. */
 FG_MUST_CHECK fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, size_t setting_count,
-                                     uint32_t trial, const fg_trial_observer *observer, fg_mistake *mistake);
+                                     const fg_recording_options *reading, uint32_t trial,
+                                     const fg_trial_observer *observer, fg_mistake *mistake);
 
 #ifdef __cplusplus
 }

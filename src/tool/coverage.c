@@ -45,7 +45,8 @@ int tool_print_coverage(FILE *output, const tool_options *options, const fg_cove
     fg_coverage_count(coverage, &tried, &all);
     const uint64_t share = all ? tried * 10000 / all : 10000; /* cut, so that 100 % means all */
     const bool short_of = share < options->require;
-    if (options->form == FORM_TEXT) {
+    if (options->form != FORM_TEXT && options->coverage) output = stderr; /* it is no part of that form */
+    if (options->form == FORM_TEXT || options->coverage) {
         fprintf(output, "tried %" PRIu64 " of %" PRIu64 " things that may happen, %" PRIu64 ".%" PRIu64 " %%", tried,
                 all, share / 100, share / 10 % 10);
         fputs(tried == all || options->coverage ? "\n" : "; --coverage lists the rest\n", output);

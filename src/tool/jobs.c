@@ -15,6 +15,8 @@ typedef struct kept_result {
     char *expectation, *because;
 } kept_result;
 
+typedef struct yard yard;
+
 /* One trial that was run. */
 typedef struct kept_trial {
     fg_status status;
@@ -24,14 +26,17 @@ typedef struct kept_trial {
     size_t count, room;
     fg_coverage *coverage;
     bool full;
+    yard *yard;
+    atomic_uint share; /* of 1000, how far it is */
 } kept_trial;
 
-typedef struct yard {
+struct yard {
     const tool_options *options;
     const fg_gate_file *file;
     kept_trial *trials;
-    atomic_uint next;
-} yard;
+    atomic_uint next, ended;
+    pthread_mutex_t showing;
+};
 
 static char *copy_of(fg_text text)
 {
@@ -63,13 +68,36 @@ static void keep_result(void *context, const fg_trial_result *result)
     t->full = t->full || !r->expectation || !r->because;
 }
 
+/* One thread at a time says how far all are; the others go on. */
+static void keep_progress(void *context, uint64_t done, uint64_t all)
+{
+    kept_trial *t = context;
+    yard *y = t->yard;
+    const uint32_t count = y->file->program.trial_count;
+    char what[64];
+    double share = 0;
+    if (all) atomic_store(&t->share, (unsigned)(done * 1000 / all));
+    if (pthread_mutex_trylock(&y->showing) != 0) return;
+    for (uint32_t i = 0; i < count; i++) share += atomic_load(&y->trials[i].share);
+    snprintf(what, sizeof what, "%u of %u trials", atomic_load(&y->ended), (unsigned)count);
+    tool_progress_show(what, share / 1000 / count);
+    (void)pthread_mutex_unlock(&y->showing);
+}
+
 static void *work(void *context)
 {
     yard *y = context;
     for (unsigned i; (i = atomic_fetch_add(&y->next, 1)) < y->file->program.trial_count;) {
         kept_trial *t = &y->trials[i];
-        const fg_trial_observer observer = {t, keep_trial, keep_result, t->coverage};
-        t->status = fg_trial_run(y->file, y->options->settings, y->options->setting_count, i, &observer, &t->mistake);
+        const fg_trial_observer observer = {.context = t,
+                                            .trial = keep_trial,
+                                            .result = keep_result,
+                                            .coverage = t->coverage,
+                                            .progress = keep_progress};
+        t->status = fg_trial_run(y->file, y->options->settings, y->options->setting_count, &y->options->reading, i,
+                                 &observer, &t->mistake);
+        atomic_store(&t->share, 1000);
+        atomic_fetch_add(&y->ended, 1);
     }
     return NULL;
 }
@@ -118,8 +146,16 @@ bool tool_run_trials(const tool_options *options, const fg_gate_file *file, cons
     const uint32_t count = file->program.trial_count;
     yard y = {.options = options, .file = file, .trials = calloc((size_t)count + 1, sizeof *y.trials)};
     bool good = y.trials != NULL;
-    for (uint32_t i = 0; good && i < count; i++) y.trials[i].coverage = fg_coverage_start(&file->program);
-    if (good) run_all(&y);
+    for (uint32_t i = 0; good && i < count; i++) {
+        y.trials[i].coverage = fg_coverage_start(&file->program);
+        y.trials[i].yard = &y;
+    }
+    if (good) {
+        (void)pthread_mutex_init(&y.showing, NULL);
+        run_all(&y);
+        (void)pthread_mutex_destroy(&y.showing);
+        tool_progress_end();
+    }
     for (uint32_t i = 0; i < count && good; i++) good = tell(&y.trials[i], &file->program.trials[i], observer);
     for (uint32_t i = 0; y.trials && i < count; i++) {
         for (size_t k = 0; k < y.trials[i].count; k++) {

@@ -149,21 +149,31 @@ static struct {
     double began, shown;
 } progress;
 
-void tool_progress(void *context, uint64_t rows)
+void tool_progress_show(const char *what, double share)
 {
-    char room[32];
-    (void)context;
     if (!isatty(STDERR_FILENO)) return;
     const double now = seconds();
     if (progress.began == 0) progress.began = now;
-    if (now - progress.began < 1 || now - progress.shown < 0.2) return;
+    const double passed = now - progress.began;
+    if (passed < 1 || now - progress.shown < 0.2) return;
     progress.shown = now;
-    fprintf(stderr, "\r%s rows, %.0f s ", tool_grouped(rows, room), now - progress.began);
+    if (share > 0.001)
+        fprintf(stderr, "\r%s, %.0f %%, %.0f s, about %.0f s left  ", what, 100 * share, passed,
+                passed / share - passed);
+    else
+        fprintf(stderr, "\r%s, %.0f s  ", what, passed);
+}
+
+void tool_progress(void *context, uint64_t rows, uint64_t done, uint64_t all)
+{
+    char room[64];
+    (void)context;
+    tool_progress_show(tool_counted(rows, "row", room), all ? (double)done / (double)all : 0);
 }
 
 void tool_progress_end(void)
 {
-    if (progress.shown > 0) fputs("\r                                        \r", stderr);
+    if (progress.shown > 0) fprintf(stderr, "\r%70s\r", "");
     progress.began = progress.shown = 0;
 }
 

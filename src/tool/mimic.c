@@ -54,7 +54,7 @@ static int mimic(const tool_options *options, const fg_gate_file *file)
     FILE *output = tool_output_open();
     fg_mistake mistake = {0};
     if (!output) return EXIT_WRONG;
-    const fg_recording_sink sink = {output, print_cells, print_row, NULL};
+    const fg_recording_sink sink = {.context = output, .heading = print_cells, .row = print_row};
     const fg_status status =
         options->edges ? fg_edges_read(program, &sink, &mistake) : fg_scene_read(program, scene, &sink, &mistake);
     const int result = tool_output_close(output, status == FG_OK || ferror(output));

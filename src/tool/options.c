@@ -63,6 +63,54 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     }
 }
 
+/* ---- how recordings are read ---- */
+
+/* 100ms, 0.5s, 1min; 0 if it is no time above 0. */
+static fg_time time_of(const char *text)
+{
+    static const struct {
+        const char *unit;
+        int64_t ms;
+    } units[] = {{"ms", 1}, {"s", 1000}, {"min", 60000}, {"h", 3600000}};
+    const size_t number = strspn(text, "0123456789.");
+    fg_value thousandths;
+    for (size_t i = 0; i < sizeof units / sizeof *units; i++) {
+        if (strcmp(text + number, units[i].unit) != 0) continue;
+        if (fg_value_read(text, number, 3, &thousandths) != FG_OK) return 0;
+        const int64_t ms = thousandths * units[i].ms / 1000;
+        return ms > 0 && ms < INT32_MAX ? (fg_time)ms : 0;
+    }
+    return 0;
+}
+
+static void add_column(struct argp_state *state, tool_options *o, const char *argument)
+{
+    const char *equals = strchr(argument, '=');
+    if (!equals || equals == argument || !equals[1])
+        argp_error(state, "--column needs NAME=COLUMN, not '%s'", argument);
+    else if (o->reading.column_count == SETTINGS_MOST)
+        argp_error(state, "--column can be given %d times at most", SETTINGS_MOST);
+    else
+        o->columns[o->reading.column_count++] =
+            (fg_setting){{argument, (size_t)(equals - argument)}, {equals + 1, strlen(equals + 1)}};
+    o->reading.columns = o->columns;
+}
+
+error_t tool_reading_option(int key, const char *argument, struct argp_state *state)
+{
+    tool_options *o = state->input;
+    switch (key) {
+    case 'c': add_column(state, o, argument); return 0;
+    case 'e':
+        o->reading.every = time_of(argument);
+        if (!o->reading.every) argp_error(state, "--every needs a time, as in 100ms, not '%s'", argument);
+        return 0;
+    default: return ARGP_ERR_UNKNOWN;
+    }
+}
+
+/* ---- the file names ---- */
+
 const struct argp tool_common = {.options = options, .parser = parse};
 
 static void check_names(struct argp_state *state, const tool_options *o, int wants)

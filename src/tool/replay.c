@@ -25,57 +25,20 @@ typedef struct printer {
 
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
-    {"column", 'c', "NAME=COLUMN", 0, "the column of the recording that holds this sensor or flag", 0},
+    TOOL_READING_OPTIONS,
     {"save", 'o', "FILE", 0, "keep what every name was at every step: FILE.csv, .jsonl or .sqlite", 0},
     {"summary", 'm', NULL, 0, "a table instead of every change: how long each answer lasted, what each sensor read", 0},
     TOOL_COVERAGE_OPTIONS,
-    {"every", 'e', "TIME", 0, "how far the rows of a recording without times are apart, as in 100ms", 0},
     {0}};
-
-/* 100ms, 0.5s, 1min; 0 if it is no time above 0. */
-static fg_time time_of(const char *text)
-{
-    static const struct {
-        const char *unit;
-        int64_t ms;
-    } units[] = {{"ms", 1}, {"s", 1000}, {"min", 60000}, {"h", 3600000}};
-    const size_t number = strspn(text, "0123456789.");
-    fg_value thousandths;
-    for (size_t i = 0; i < sizeof units / sizeof *units; i++) {
-        if (strcmp(text + number, units[i].unit) != 0) continue;
-        if (fg_value_read(text, number, 3, &thousandths) != FG_OK) return 0;
-        const int64_t ms = thousandths * units[i].ms / 1000;
-        return ms > 0 && ms < INT32_MAX ? (fg_time)ms : 0;
-    }
-    return 0;
-}
-
-static void add_column(struct argp_state *state, tool_options *o, const char *argument)
-{
-    const char *equals = strchr(argument, '=');
-    if (!equals || equals == argument || !equals[1])
-        argp_error(state, "--column needs NAME=COLUMN, not '%s'", argument);
-    else if (o->reading.column_count == SETTINGS_MOST)
-        argp_error(state, "--column can be given %d times at most", SETTINGS_MOST);
-    else
-        o->columns[o->reading.column_count++] =
-            (fg_setting){{argument, (size_t)(equals - argument)}, {equals + 1, strlen(equals + 1)}};
-    o->reading.columns = o->columns;
-}
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     tool_options *o = state->input;
-    if (tool_coverage_option(key, argument, state) == 0) return 0;
+    if (tool_coverage_option(key, argument, state) == 0 || tool_reading_option(key, argument, state) == 0) return 0;
     switch (key) {
     case 'n': o->scene = argument; return 0;
     case 'm': o->summary = true; return 0;
     case 'o': o->save = argument; return 0;
-    case 'c': add_column(state, o, argument); return 0;
-    case 'e':
-        o->reading.every = time_of(argument);
-        if (!o->reading.every) argp_error(state, "--every needs a time, as in 100ms, not '%s'", argument);
-        return 0;
     default: return tool_arguments(key, argument, state, WANTS_GATE | WANTS_RECORDING);
     }
 }

@@ -83,13 +83,24 @@ const char *tool_path(const char *path);
 int tool_check_trials(const tool_options *options, const fg_gate_file *file);
 
 /* Progress on a terminal for what takes over a second. */
-void tool_progress(void *context, uint64_t rows);
+void tool_progress(void *context, uint64_t rows, uint64_t done, uint64_t all);
+/* `what` was done so far; `share` of the whole, from 0 (not known) to 1. From one thread at a time. */
+void tool_progress_show(const char *what, double share);
 void tool_progress_end(void);
 /* What a replay came across, on standard error. */
 void tool_print_report(const tool_options *options, const char *recording, const fg_replay_report *report);
 
 /* The scene of --scene; NULL with a message if the gate has none of that name. */
 const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file);
+
+/* --column and --every, for the commands that read recordings. */
+#define TOOL_READING_OPTIONS                                                                                           \
+    {"column", 'c', "NAME=COLUMN", 0, "the column of the recording that holds this sensor or flag", 0},                \
+    {                                                                                                                  \
+        "every", 'e', "TIME", 0, "how far the rows of a recording without times are apart, as in 100ms", 0             \
+    }
+/* ARGP_ERR_UNKNOWN for another key. */
+error_t tool_reading_option(int key, const char *argument, struct argp_state *state);
 
 /* --coverage and --require, for the commands that know them. */
 #define TOOL_COVERAGE_OPTIONS                                                                                          \

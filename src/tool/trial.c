@@ -17,12 +17,13 @@ typedef struct printer {
 
 static const struct argp_option own_options[] = {
     {"jobs", 'j', "N", 0, "run so many trials at once; one for each processor if left out", 0},
+    TOOL_READING_OPTIONS,
     TOOL_COVERAGE_OPTIONS,
     {0}};
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
-    if (tool_coverage_option(key, argument, state) == 0) return 0;
+    if (tool_coverage_option(key, argument, state) == 0 || tool_reading_option(key, argument, state) == 0) return 0;
     if (key == 'j') {
         char *rest;
         const unsigned long jobs = strtoul(argument, &rest, 10);
@@ -155,7 +156,7 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     if (options->form == FORM_TAP) fputs("TAP version 13\n", p.output);
     if (options->form == FORM_JUNIT) fputs("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n", p.output);
     fg_coverage *coverage = fg_coverage_start(&file->program);
-    const fg_trial_observer observer = {&p, on_trial, on_result, coverage};
+    const fg_trial_observer observer = {.context = &p, .trial = on_trial, .result = on_result, .coverage = coverage};
     const bool ran = tool_run_trials(options, file, &observer);
     end_suite(&p);
     print_sum(&p, trials);

@@ -6,7 +6,7 @@
 #include <stdlib.h>
 #include <string.h>
 
-typedef enum item_kind { ITEM_ANSWER, ITEM_ROW, ITEM_FAULT, ITEM_LIMIT } item_kind;
+typedef enum item_kind { ITEM_ANSWER, ITEM_ROW, ITEM_FAULT, ITEM_LIMIT, ITEM_MARGIN } item_kind;
 
 /* One thing that may happen. */
 typedef struct item {
@@ -16,13 +16,14 @@ typedef struct item {
     int8_t beside;         /* ITEM_LIMIT: -1, 0, 1 step from it */
     uint16_t number;       /* slot, output or sensor */
     uint16_t row;          /* ITEM_ROW */
-    uint16_t line, corner; /* ITEM_LIMIT: the line of the program, and which of its limits */
-    fg_value limit;        /* ITEM_LIMIT */
+    uint16_t line, corner; /* ITEM_LIMIT, ITEM_MARGIN: the line of the program, and which of its limits */
+    fg_value limit;        /* ITEM_LIMIT, ITEM_MARGIN */
+    fg_value margin;       /* ITEM_MARGIN */
     uint32_t declared;
 } item;
 
 struct fg_coverage {
-    const fg_program *program;
+    const fg_program *program, *now; /* now: the one whose steps come */
     item *items;
     size_t count, room;
     bool full;
@@ -48,7 +49,8 @@ static void add_limits(fg_coverage *c, uint16_t line, uint32_t declared)
     fg_value corners[FG_LIMITS_MOST];
     const fg_op *op = &c->program->gate.ops[line];
     const size_t count = fg_limits_of(c->program, line, corners);
-    for (uint16_t i = 0; i < count; i++)
+    const fg_value margin = c->program->told[line].margin;
+    for (uint16_t i = 0; i < count; i++) {
         for (int8_t k = -1; k <= 1; k++)
             add(c, (item){.kind = ITEM_LIMIT,
                           .beside = k,
@@ -57,6 +59,15 @@ static void add_limits(fg_coverage *c, uint16_t line, uint32_t declared)
                           .corner = i,
                           .limit = fg_limit_beside(c->program, op->a, corners[i], k),
                           .declared = declared});
+        if (margin > 1)
+            add(c, (item){.kind = ITEM_MARGIN,
+                          .number = op->a,
+                          .line = line,
+                          .corner = i,
+                          .limit = corners[i],
+                          .margin = margin,
+                          .declared = declared});
+    }
 }
 
 static void add_answers(fg_coverage *c, const fg_declared *d, uint32_t number)
@@ -116,7 +127,7 @@ fg_coverage *fg_coverage_start(const fg_program *program)
 {
     fg_coverage *c = calloc(1, sizeof *c);
     if (!c) return NULL;
-    c->program = program;
+    c->program = c->now = program;
     for (uint32_t i = 0; i < program->declared_count; i++) add_name(c, &program->declared[i], i);
     add_compares(c);
     if (!c->full) return c;
@@ -133,9 +144,11 @@ void fg_coverage_end(fg_coverage *c)
 void fg_coverage_use(fg_coverage *c, const fg_program *program)
 {
     fg_value corners[FG_LIMITS_MOST] = {0};
+    c->now = program;
     for (size_t i = 0; i < c->count; i++) {
         item *it = &c->items[i];
-        if (it->kind != ITEM_LIMIT) continue;
+        if (it->kind != ITEM_LIMIT && it->kind != ITEM_MARGIN) continue;
+        it->margin = program->told[it->line].margin;
         if (it->corner < fg_limits_of(program, it->line, corners))
             it->limit = fg_limit_beside(program, it->number, corners[it->corner], it->beside);
     }
@@ -143,7 +156,17 @@ void fg_coverage_use(fg_coverage *c, const fg_program *program)
 
 /* ---- what happens ---- */
 
-static bool happens(const item *it, const fg_run *run)
+/* Further than a step from the limit, and no further than the margin; on a circle the short way. */
+static bool within_margin(const fg_program *program, const item *it, fg_value value)
+{
+    const fg_value circle = program->gate.sensors[it->number].circle;
+    int64_t away = (int64_t)value - it->limit;
+    if (away < 0) away = -away;
+    if (circle && away > circle / 2) away = circle - away;
+    return away > 1 && away <= it->margin;
+}
+
+static bool happens(const fg_program *program, const item *it, const fg_run *run)
 {
     fg_value value;
     switch (it->kind) {
@@ -151,6 +174,7 @@ static bool happens(const item *it, const fg_run *run)
     case ITEM_ROW: return fg_output_at(run, it->number)->row == it->row;
     case ITEM_FAULT: return !fg_sensor_value(run, it->number, &value);
     case ITEM_LIMIT: return fg_sensor_value(run, it->number, &value) && value == it->limit;
+    case ITEM_MARGIN: return fg_sensor_value(run, it->number, &value) && within_margin(program, it, value);
     }
     return false;
 }
@@ -158,7 +182,7 @@ static bool happens(const item *it, const fg_run *run)
 void fg_coverage_step(fg_coverage *c, const fg_run *run)
 {
     for (size_t i = 0; i < c->count; i++)
-        if (!c->items[i].tried && happens(&c->items[i], run)) c->items[i].tried = true;
+        if (!c->items[i].tried && happens(c->now, &c->items[i], run)) c->items[i].tried = true;
 }
 
 void fg_coverage_add(fg_coverage *c, const fg_coverage *other)
@@ -207,6 +231,11 @@ static void say(const fg_program *program, const item *it, fg_buffer *out)
         fg_buffer_add_c(out, it->beside ? "no reading one step beside a limit, at " : "no reading on the limit ");
         (void)fg_limits_of(program, it->line, corners); /* the gate's own, not those that a trial sets */
         fg_buffer_add_value(out, fg_limit_beside(program, it->number, corners[it->corner], it->beside), d);
+        return;
+    case ITEM_MARGIN:
+        fg_buffer_add_c(out, "no reading further within the margin of the limit ");
+        (void)fg_limits_of(program, it->line, corners);
+        fg_buffer_add_value(out, corners[it->corner], d);
         return;
     }
 }

@@ -240,6 +240,13 @@ static bool time_of(fg_rows *r, const fg_text *cells, uint64_t line, int64_t *t_
     return false;
 }
 
+static void tell_progress(const fg_rows *r)
+{
+    uint64_t done = r->count, all = r->all;
+    if (!all) fg_stream_progress(r->stream, &done, &all);
+    r->sink->progress(r->sink->context, done, all);
+}
+
 void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
 {
     int64_t t_ms = 0;
@@ -251,7 +258,7 @@ void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
         return;
     }
     if (!time_of(r, cells, line, &t_ms)) return;
-    r->count++;
+    if (++r->count % FG_PROGRESS_ROWS == 0 && r->sink->progress) tell_progress(r);
     if (!r->sink->row(r->sink->context, t_ms, cells, count, line, r->mistake)) {
         r->status = FG_ERROR_RECORDING;
         if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
@@ -297,6 +304,7 @@ fg_status fg_recording_read(const char *path, const fg_recording_options *option
     *mistake = (fg_mistake){0};
     fg_stream *stream = fg_stream_open(path, mistake);
     if (!stream) return FG_ERROR_FILE;
+    r.stream = stream;
     char *block = malloc(FG_BLOCK);
     if (block)
         read_form(&r, stream, block);

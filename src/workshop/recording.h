@@ -12,6 +12,8 @@ typedef struct fg_stream fg_stream;
 fg_stream *fg_stream_open(const char *path, fg_mistake *mistake);
 /* Up to `size` bytes; 0 at the end or with a mistake. */
 size_t fg_stream_read(fg_stream *stream, char *to, size_t size, fg_mistake *mistake);
+/* How much of the file was taken, of how much, both as it lies on the disk; 0 of 0 where that is not known. */
+void fg_stream_progress(const fg_stream *stream, uint64_t *done, uint64_t *all);
 void fg_stream_close(fg_stream *stream);
 
 /* ---- rows ---- */
@@ -32,6 +34,8 @@ typedef struct fg_rows {
     fg_time_kind time_kind;
     bool headed;
     uint64_t count; /* rows so far */
+    const fg_stream *stream;
+    uint64_t all; /* rows there are, where that is known */
     char first_column[32];
 } fg_rows;
 
@@ -43,7 +47,7 @@ void fg_rows_row(fg_rows *rows, const fg_text *cells, size_t count, uint64_t lin
 
 /* ---- the forms ---- */
 
-enum { FG_BLOCK = 1 << 18, FG_ROW_MOST = 8 << 20 };
+enum { FG_BLOCK = 1 << 18, FG_ROW_MOST = 8 << 20, FG_PROGRESS_ROWS = 16384 };
 
 /* `block`: FG_BLOCK bytes, of which `size` are the beginning of the stream. */
 void fg_csv_read(fg_rows *rows, fg_stream *stream, char *block, size_t size);

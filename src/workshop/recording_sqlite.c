@@ -37,6 +37,19 @@ static char *only_table(fg_rows *rows, sqlite3 *file)
     return name;
 }
 
+/* 0 if that is not known. */
+static uint64_t count_rows(sqlite3 *file, const char *table)
+{
+    sqlite3_stmt *count = NULL;
+    char *query = sqlite3_mprintf("SELECT count(*) FROM \"%w\"", table);
+    uint64_t rows = 0;
+    if (query && sqlite3_prepare_v2(file, query, -1, &count, NULL) == SQLITE_OK && sqlite3_step(count) == SQLITE_ROW)
+        rows = (uint64_t)sqlite3_column_int64(count, 0);
+    sqlite3_finalize(count);
+    sqlite3_free(query);
+    return rows;
+}
+
 static void read_rows(fg_rows *rows, sqlite3 *file, sqlite3_stmt *all)
 {
     const size_t count = (size_t)sqlite3_column_count(all);
@@ -72,6 +85,7 @@ void fg_sqlite_read(fg_rows *rows)
     }
     if (sqlite3_open_v2(rows->path, &file, SQLITE_OPEN_READONLY, NULL) != SQLITE_OK) fail(rows, file, 0);
     char *table = rows->status == FG_OK ? only_table(rows, file) : NULL;
+    if (rows->sink->progress && table) rows->all = count_rows(file, table);
     char *query = table ? sqlite3_mprintf("SELECT * FROM \"%w\" ORDER BY rowid", table) : NULL;
     if (rows->status == FG_OK && query) {
         if (sqlite3_prepare_v2(file, query, -1, &all, NULL) == SQLITE_OK)

@@ -207,7 +207,6 @@ static bool take_time(player *p, int64_t t_ms, uint64_t line, fg_mistake *mistak
 
 static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake)
 {
-    enum { PROGRESS_ROWS = 16384 };
     player *p = context;
     const int64_t before = p->t_ms;
     const bool first = !p->began;
@@ -226,8 +225,7 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     const fg_time at = (fg_time)((uint64_t)p->first_ms + (uint64_t)p->t_ms);
     for (size_t i = 0; i < count; i++)
         if (p->columns[i].declared) put_cell(p, &p->columns[i], cells[i], at, line);
-    if (++p->report->rows % PROGRESS_ROWS == 0 && p->observer->progress)
-        p->observer->progress(p->observer->context, p->report->rows);
+    p->report->rows++;
     return true;
 }
 
@@ -379,6 +377,12 @@ static void on_note(void *context, const char *text)
     keep_text(p->report->note, sizeof p->report->note, (fg_text){text, strlen(text)});
 }
 
+static void on_progress(void *context, uint64_t done, uint64_t all)
+{
+    const player *p = context;
+    p->observer->progress(p->observer->context, p->report->rows, done, all);
+}
+
 static fg_status play(const fg_program *program, const char *recording, const fg_recording_options *options,
                       const fg_scene *scene, const fg_replay_observer *observer, fg_replay_report *report,
                       fg_mistake *mistake)
@@ -388,7 +392,7 @@ static fg_status play(const fg_program *program, const char *recording, const fg
     *mistake = (fg_mistake){0};
     fg_status status;
     if (start(&p)) {
-        const fg_recording_sink sink = {&p, on_heading, on_row, on_note};
+        const fg_recording_sink sink = {&p, on_heading, on_row, on_note, observer->progress ? on_progress : NULL};
         status = scene ? fg_scene_read(program, scene, &sink, mistake)
                        : fg_recording_read(recording, options, &sink, mistake);
         if (status == FG_OK && !report->rows)

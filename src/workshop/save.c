@@ -167,7 +167,23 @@ static bool database_end(fg_saver *s)
     sqlite3_finalize(s->insert);
     /* Whole, it is one file again, which can be copied and read without others beside it. */
     const bool good = !s->failed && run_sql(s, "COMMIT") && run_sql(s, "PRAGMA journal_mode = DELETE");
-    return sqlite3_close(s->database) == SQLITE_OK && good;
+    const bool closed = sqlite3_close(s->database) == SQLITE_OK;
+    s->database = NULL;
+    return closed && good;
+}
+
+/* It could not even be begun: nothing of it stays. */
+static void database_drop(fg_saver *s)
+{
+    static const char *const tails[] = {"", "-wal", "-shm", "-journal"};
+    char name[4096];
+    if (!s->database) return;
+    sqlite3_finalize(s->insert);
+    (void)sqlite3_close(s->database);
+    for (size_t i = 0; i < sizeof tails / sizeof *tails; i++) {
+        const int size = snprintf(name, sizeof name, "%s%s", s->path, tails[i]);
+        if (size < (int)sizeof name) (void)unlink(name);
+    }
 }
 #else
 static bool database_start(fg_saver *s)
@@ -188,6 +204,8 @@ static bool database_end(fg_saver *s)
     (void)s;
     return false;
 }
+
+static void database_drop(fg_saver *s) { (void)s; }
 #endif
 
 /* ---- the whole of it ---- */
@@ -208,6 +226,7 @@ static void drop(fg_saver *s)
 {
     if (s->meanwhile && s->file) (void)unlink(s->meanwhile);
     if (s->file) (void)fclose(s->file);
+    if (s->form == SAVE_SQLITE) database_drop(s);
     fg_buffer_free(&s->text);
     free(s->path);
     free(s->meanwhile);

@@ -4,7 +4,7 @@
  * Generators, 2014), begun with the seed and the sensor's name. Each moment takes twelve numbers of 16 bits; their sum
  * is roughly normal with a standard deviation of 65536 (Irwin and Hall). Whole numbers throughout, so the same scene
  * gives the same readings on every machine, and a row for one sensor moves no other. */
-#include "buffer.h"
+#include "recording.h"
 
 #include <inttypes.h>
 #include <stdlib.h>
@@ -188,6 +188,7 @@ static bool play(stage *s, const fg_recording_sink *sink, fg_mistake *mistake)
     for (uint64_t t = 0, row = 1; t <= s->scene->lasts; t += s->scene->every, row++) {
         s->cells[0] = (fg_text){s->texts[0], (size_t)snprintf(s->texts[0], sizeof *s->texts, "%" PRIu64, t)};
         for (size_t i = 0; i < s->count; i++) write_cell(s, i, (fg_time)t);
+        if (row % FG_PROGRESS_ROWS == 0 && sink->progress) sink->progress(sink->context, t, s->scene->lasts);
         if (!sink->row(sink->context, (int64_t)t, s->cells, s->count + 1, row, mistake)) return false;
     }
     return true;

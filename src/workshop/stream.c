@@ -4,12 +4,14 @@
 #include <errno.h>
 #include <stdlib.h>
 #include <string.h>
+#include <sys/stat.h>
 #include <unistd.h>
 #include <zlib.h>
 
 struct fg_stream {
     const char *path;
     gzFile file;
+    uint64_t size; /* 0: not known */
 };
 
 fg_stream *fg_stream_open(const char *path, fg_mistake *mistake)
@@ -21,7 +23,10 @@ fg_stream *fg_stream_open(const char *path, fg_mistake *mistake)
         stream->path = path;
         stream->file = strcmp(path, "-") == 0 ? (handle < 0 ? NULL : gzdopen(handle, "rb")) : gzopen(path, "rb");
         if (stream->file) {
+            struct stat about;
             (void)gzbuffer(stream->file, FG_BLOCK / 2);
+            if (strcmp(path, "-") != 0 && stat(path, &about) == 0 && S_ISREG(about.st_mode))
+                stream->size = (uint64_t)about.st_size;
             return stream;
         }
     }
@@ -47,6 +52,13 @@ size_t fg_stream_read(fg_stream *stream, char *to, size_t size, fg_mistake *mist
     if (got < 0 || error == Z_BUF_ERROR)
         (void)fg_mistake_set(mistake, FG_ERROR_FILE, stream->path, 0, "cannot be read: %s", text);
     return 0;
+}
+
+void fg_stream_progress(const fg_stream *stream, uint64_t *done, uint64_t *all)
+{
+    const z_off_t at = gzoffset(stream->file);
+    *all = stream->size;
+    *done = *all && at > 0 ? (uint64_t)at : 0;
 }
 
 void fg_stream_close(fg_stream *stream)

@@ -35,6 +35,7 @@ typedef struct trial_run {
     int64_t t_ms;      /* of the present step */
     bool last;         /* no step follows */
     fg_coverage *coverage;
+    const fg_trial_observer *observer;
 } trial_run;
 
 static void decide(watcher *w, fg_outcome outcome)
@@ -461,9 +462,22 @@ static void report(trial_run *r, const fg_trial_observer *observer, const fg_rep
     }
 }
 
-static fg_status play(trial_run *r, const char *readings, const fg_trial_observer *observer, fg_mistake *mistake)
+static void on_progress(void *context, uint64_t rows, uint64_t done, uint64_t all)
 {
-    const fg_replay_observer replay = {.context = r, .step = on_step, .columns = on_columns, .row = on_row};
+    const trial_run *r = context;
+    (void)rows;
+    r->observer->progress(r->observer->context, done, all);
+}
+
+static fg_status play(trial_run *r, const char *readings, const fg_recording_options *reading,
+                      const fg_trial_observer *observer, fg_mistake *mistake)
+{
+    const fg_replay_observer replay = {.context = r,
+                                       .step = on_step,
+                                       .columns = on_columns,
+                                       .row = on_row,
+                                       .progress = observer->progress ? on_progress : NULL};
+    r->observer = observer;
     fg_replay_report replayed;
     r->coverage = observer->coverage;
     if (r->coverage) fg_coverage_use(r->coverage, &r->file->program);
@@ -471,7 +485,7 @@ static fg_status play(trial_run *r, const char *readings, const fg_trial_observe
         r->watchers[i] = (watcher){.expect = &r->trial->expects[i], .off_by = INT64_MAX, .since = -1};
     const fg_scene *scene = fg_scene_find(&r->file->program, r->trial->readings);
     fg_status status = scene ? fg_replay_scene(&r->file->program, scene, &replay, &replayed, mistake)
-                             : fg_replay(&r->file->program, readings, NULL, &replay, &replayed, mistake);
+                             : fg_replay(&r->file->program, readings, reading, &replay, &replayed, mistake);
     if (status == FG_OK && !r->explains)
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, readings, 0, "there is not enough memory");
     if (status == FG_OK) report(r, observer, &replayed);
@@ -484,8 +498,9 @@ static fg_status play(trial_run *r, const char *readings, const fg_trial_observe
     return status;
 }
 
-fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, size_t setting_count, uint32_t trial,
-                       const fg_trial_observer *observer, fg_mistake *mistake)
+fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, size_t setting_count,
+                       const fg_recording_options *reading, uint32_t trial, const fg_trial_observer *observer,
+                       fg_mistake *mistake)
 {
     fg_gate_file own;
     if (trial >= file->program.trial_count) return FG_ERROR_ARGUMENT;
@@ -504,7 +519,7 @@ fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, siz
         snprintf(gate_path, sizeof gate_path, "%.*s", (int)named.size, named.at);
         char *readings = fg_file_beside(gate_path, r.trial->readings);
         if (r.watchers && readings)
-            status = play(&r, readings, observer, mistake);
+            status = play(&r, readings, reading, observer, mistake);
         else
             status = fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory");
         if (status == FG_ERROR_FILE) { /* say where the gate asks for it */

@@ -126,6 +126,54 @@ START_TEST(test_full_disk)
 }
 END_TEST
 
+/* A disk that is full after 4 kB: a message, and no half file. */
+START_TEST(test_full_disk_under_save)
+{
+    static const struct {
+        const char *file;
+        int room; /* in blocks of 512 bytes */
+    } kept[] = {{"kept.csv", 8}, {"kept.jsonl", 8}, {"none.sqlite", 8}, {"kept.sqlite", 200}};
+    write_whole("a.gate", gate, strlen(gate));
+    FILE *out = fopen("many.csv", "w");
+    fputs("t_ms,depth\n", out);
+    for (int i = 0; i < 20000; i++) fprintf(out, "%d,%d.%d\n", i * 100, i % 9, i % 10);
+    fclose(out);
+    for (size_t i = 0; i < sizeof kept / sizeof *kept; i++) {
+        char command[512];
+        snprintf(command, sizeof command,
+                 "trap '' XFSZ; ulimit -f %d; %s replay a.gate many.csv --quiet --summary --save %s >/dev/null "
+                 "2>stderr.txt",
+                 kept[i].room, FICKLE, kept[i].file);
+        int status = system(command);
+        char *err = read_whole("stderr.txt", NULL);
+        ck_assert_msg(WIFEXITED(status) && WEXITSTATUS(status) == 2, "%s: status %d", kept[i].file, status);
+        ck_assert_msg(strstr(err, kept[i].file), "%s: said %s", kept[i].file, err);
+        free(err);
+    }
+    ck_assert_msg(system("test -z \"$(ls kept.csv* kept.jsonl* none.* 2>/dev/null)\"") == 0, "half a file was left");
+}
+END_TEST
+
+START_TEST(test_many_columns)
+{
+    enum { COLUMNS = 200000 };
+    write_whole("a.gate", gate, strlen(gate));
+    FILE *out = fopen("wide.csv", "w");
+    fputs("t_ms,depth", out);
+    for (int i = 0; i < COLUMNS; i++) fprintf(out, ",c%d", i);
+    for (int row = 0; row < 3; row++) {
+        fprintf(out, "\n%d,%d", row * 100, 3 * row);
+        for (int i = 0; i < COLUMNS; i++) fputs(",7", out);
+    }
+    fputc('\n', out);
+    fclose(out);
+    ck_assert_int_eq(run_fickle("replay a.gate wide.csv --as csv"), 0);
+    char *text = read_whole("stdout.txt", NULL);
+    ck_assert_msg(strstr(text, "200,red,off,on,"), "printed %s", text);
+    free(text);
+}
+END_TEST
+
 START_TEST(test_folder_for_a_file)
 {
     ck_assert_int_eq(system("mkdir a.gate"), 0);
@@ -159,6 +207,8 @@ int main(void)
     tcase_add_test(odd, test_nul_bytes);
     tcase_add_test(odd, test_line_of_ten_megabytes);
     tcase_add_test(odd, test_full_disk);
+    tcase_add_test(odd, test_full_disk_under_save);
+    tcase_add_test(odd, test_many_columns);
     tcase_add_test(odd, test_folder_for_a_file);
     if (*FICKLE_PLAIN) tcase_add_test(odd, test_memory_does_not_grow);
     tcase_set_timeout(all, 60);

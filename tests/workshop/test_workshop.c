@@ -121,7 +121,7 @@ START_TEST(test_recording)
         char path[] = "/tmp/fickle-recording-XXXXXX";
         heard h = {0};
         fg_mistake mistake;
-        const fg_recording_sink sink = {&h, on_heading, on_row, NULL};
+        const fg_recording_sink sink = {.context = &h, .heading = on_heading, .row = on_row};
         close(mkstemp(path));
         if (packed)
             write_gzipped(path, recordings[_i].file);
@@ -143,7 +143,7 @@ START_TEST(test_packed_and_cut_short)
     heard h = {0};
     fg_mistake mistake;
     size_t size;
-    const fg_recording_sink sink = {&h, on_heading, on_row, NULL};
+    const fg_recording_sink sink = {.context = &h, .heading = on_heading, .row = on_row};
     close(mkstemp(path));
     write_gzipped(path, "t_ms,a\n0,1\n100,2\n200,3\n");
     char *bytes = read_whole(path, &size);
@@ -175,7 +175,7 @@ START_TEST(test_database)
     heard h = {0};
     fg_mistake mistake;
     sqlite3 *file;
-    const fg_recording_sink sink = {&h, on_heading, on_row, NULL};
+    const fg_recording_sink sink = {.context = &h, .heading = on_heading, .row = on_row};
     close(mkstemp(path));
     ck_assert_int_eq(sqlite3_open(path, &file), SQLITE_OK);
     ck_assert_int_eq(sqlite3_exec(file, databases[_i].sql, NULL, NULL, NULL), SQLITE_OK);
@@ -197,7 +197,7 @@ START_TEST(test_reading_options)
     char path[] = "/tmp/fickle-recording-XXXXXX";
     heard h = {0};
     fg_mistake mistake;
-    const fg_recording_sink sink = {&h, on_heading, on_row, NULL};
+    const fg_recording_sink sink = {.context = &h, .heading = on_heading, .row = on_row};
     const fg_setting columns[] = {{{"depth", 5}, {"tide_cm", 7}}, {{"key", 3}, {"k", 1}}};
     fg_recording_options options = {.every = 250, .columns = columns, .column_count = 1};
     close(mkstemp(path));
@@ -215,7 +215,7 @@ START_TEST(test_missing_recording)
 {
     heard h = {0};
     fg_mistake mistake;
-    const fg_recording_sink sink = {&h, on_heading, on_row, NULL};
+    const fg_recording_sink sink = {.context = &h, .heading = on_heading, .row = on_row};
     ck_assert_int_eq(fg_recording_read("/nowhere/a.csv", NULL, &sink, &mistake), FG_ERROR_FILE);
     ck_assert_str_eq(mistake.file, "/nowhere/a.csv");
 }
