@@ -238,6 +238,28 @@ typedef struct fg_told {
     fg_value margin;
 } fg_told;
 
+/* What a number that is written in a rule stands for. */
+typedef enum fg_written_role {
+    FG_WRITTEN_FROM,   /* the first reading of what lies above: a cut, `under`, `at least`, the low end of a range */
+    FG_WRITTEN_UP_TO,  /* the last reading of what lies below: `over`, `at most`, the high end of a range */
+    FG_WRITTEN_MIDDLE, /* `near` */
+    FG_WRITTEN_BY,     /* its distance */
+    FG_WRITTEN_MARGIN
+} fg_written_role;
+
+/* A number of a rule and where it is written, for whoever changes it. */
+typedef struct fg_written {
+    uint16_t line;   /* of the program: the rule */
+    uint8_t role;    /* fg_written_role */
+    bool off;        /* of a hysteresis: belongs to `off` */
+    bool negative;   /* a named number with a minus before it */
+    fg_value value;  /* in steps of the rule's sensor */
+    fg_span span;    /* sign and digits, of a named number where it is declared; size 0: worked out from others */
+    uint32_t number; /* the named number's place in fg_program.declared, or FG_NOT_NAMED */
+} fg_written;
+
+enum { FG_NOT_NAMED = 0x7fffffff };
+
 /* What compiling gives. */
 typedef struct fg_program {
     fg_gate gate;
@@ -246,7 +268,9 @@ typedef struct fg_program {
     uint32_t source_count;
     const fg_declared *declared; /* in the order of declaration */
     uint32_t declared_count;
-    const fg_told *told; /* one for each line of the program */
+    const fg_told *told;       /* one for each line of the program */
+    const fg_written *written; /* the numbers of thresholds, hysteresis and bands, rule by rule, as they stand there */
+    uint32_t written_count;
     const fg_trial *trials;
     uint32_t trial_count;
     const fg_scene *scenes;

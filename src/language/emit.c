@@ -566,5 +566,6 @@ void fg_emit(fg_front *f)
     if (!f->error_count) fg_emit_still(f);
     hand_over(f, counts);
     emit_declared(f);
+    if (!f->error_count) fg_emit_written(f);
     if (!f->error_count) fg_check_warnings(f);
 }

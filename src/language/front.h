@@ -472,6 +472,7 @@ void fg_check_scenes(fg_front *f);
 typedef struct fg_tables {
     fg_op *ops;
     fg_told *told;
+    fg_written *written;
     fg_sensor *sensors;
     fg_flag *flags;
     fg_threshold *thresholds;
@@ -509,6 +510,7 @@ uint16_t fg_emit_op(fg_front *f, fg_op op, fg_span span);
 void fg_emit_looked_back(fg_front *f);
 void fg_emit_states(fg_front *f);
 void fg_emit_still(fg_front *f);
+void fg_emit_written(fg_front *f);
 bool fg_emit_fits(fg_front *f, uint32_t used, fg_span span);
 uint16_t fg_emit_follow(fg_front *f, const fg_node *node, const fg_symbol *output, const fg_slot_for *target);
 void fg_emit(fg_front *f);

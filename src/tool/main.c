@@ -11,8 +11,11 @@ const char *argp_program_version = "fickle " FG_VERSION;
 static const struct {
     const char *name;
     int (*run)(int argc, char **argv);
-} commands[] = {
-    {"check", command_check}, {"replay", command_replay}, {"trial", command_trial}, {"mimic", command_mimic}};
+} commands[] = {{"check", command_check},
+                {"replay", command_replay},
+                {"trial", command_trial},
+                {"mimic", command_mimic},
+                {"tune", command_tune}};
 
 enum { COMMANDS = sizeof commands / sizeof *commands };
 
@@ -23,6 +26,7 @@ static const char usage_text[] =
     "  replay GATE RECORDING  every change: time, what, was, is, because\n"
     "  trial GATE             its trials: what held, and what broke the rest\n"
     "  mimic GATE             a scene of it as a recording\n"
+    "  tune GATE RECORDING    its limits from labelled readings\n"
     "\n"
     "'fickle COMMAND --help' tells more. '-' is standard input.\n"
     "\n"
@@ -37,7 +41,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     for (*command = 0; *command < COMMANDS; ++*command)
         if (strcmp(commands[*command].name, argument) == 0) break;
     if (*command == COMMANDS)
-        argp_error(state, "there is no command '%s'; the commands are check, replay, trial and mimic", argument);
+        argp_error(state, "there is no command '%s'; the commands are check, replay, trial, mimic and tune", argument);
     state->next = state->argc;
     return 0;
 }

@@ -96,9 +96,8 @@ static void add_column(struct argp_state *state, tool_options *o, const char *ar
     o->reading.columns = o->columns;
 }
 
-error_t tool_reading_option(int key, const char *argument, struct argp_state *state)
+error_t tool_reading_option_of(tool_options *o, int key, const char *argument, struct argp_state *state)
 {
-    tool_options *o = state->input;
     switch (key) {
     case 'c': add_column(state, o, argument); return 0;
     case 'e':
@@ -107,6 +106,11 @@ error_t tool_reading_option(int key, const char *argument, struct argp_state *st
         return 0;
     default: return ARGP_ERR_UNKNOWN;
     }
+}
+
+error_t tool_reading_option(int key, const char *argument, struct argp_state *state)
+{
+    return tool_reading_option_of(state->input, key, argument, state);
 }
 
 /* ---- the file names ---- */

@@ -35,6 +35,10 @@ int tool_output_close(FILE *output, bool good)
     return EXIT_WRONG;
 }
 
+bool tool_same(fg_text a, fg_text b) { return a.size == b.size && (!a.size || !memcmp(a.at, b.at, a.size)); }
+
+bool tool_is(fg_text text, const char *word) { return tool_same(text, (fg_text){word, strlen(word)}); }
+
 void tool_text(FILE *output, fg_text text)
 {
     if (text.size) fwrite(text.at, 1, text.size, output);

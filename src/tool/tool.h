@@ -66,6 +66,8 @@ FILE *tool_output_open(void);
 int tool_output_close(FILE *output, bool good);
 
 void tool_text(FILE *output, fg_text text);
+bool tool_same(fg_text a, fg_text b);
+bool tool_is(fg_text text, const char *word);
 /* A text inside of XML. */
 void tool_xml(FILE *output, fg_text text);
 /* Wraps a text to the width of the terminal, further lines indented; as it is where there is none. */
@@ -101,6 +103,8 @@ const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file
     }
 /* ARGP_ERR_UNKNOWN for another key. */
 error_t tool_reading_option(int key, const char *argument, struct argp_state *state);
+/* The same for a command with options of its own around the common ones. */
+error_t tool_reading_option_of(tool_options *options, int key, const char *argument, struct argp_state *state);
 
 /* --coverage and --require, for the commands that know them. */
 #define TOOL_COVERAGE_OPTIONS                                                                                          \
@@ -123,5 +127,6 @@ int command_check(int argc, char **argv);
 int command_replay(int argc, char **argv);
 int command_trial(int argc, char **argv);
 int command_mimic(int argc, char **argv);
+int command_tune(int argc, char **argv);
 
 #endif

@@ -1,0 +1,258 @@
+/* fickle tune GATE RECORDING... */
+#include "tune.h"
+
+#include <inttypes.h>
+#include <stdlib.h>
+#include <string.h>
+
+static const struct argp_option own_options[] = {
+    {"label", 'l', "[RULE=]COLUMN", 0, "the column of the recordings with the true label", 0},
+    {"sample", 'n', "LABEL=FILE", 0, "a recording that is of one label from end to end; may be given several times", 0},
+    {"rule", 'R', "NAME", 0, "the bands, threshold or hysteresis to tune; may be given several times", 0},
+    {"write", 'w', NULL, 0, "change the numbers in the gate file; without it the difference is printed", 0},
+    {"check", 'k', NULL, 0, "run the trials with the new numbers first; write nothing if one that held fails", 0},
+    {"force", 'f', NULL, 0, "with --check: write nevertheless", 0},
+    TOOL_READING_OPTIONS,
+    {0}};
+
+static void add_pair(struct argp_state *state, const char *option, const char *form, fg_setting *pairs, size_t *count,
+                     const char *argument, bool needs_name)
+{
+    const char *equals = strchr(argument, '=');
+    if (*count == TUNE_MOST)
+        argp_error(state, "%s can be given %d times at most", option, TUNE_MOST);
+    else if ((needs_name && !equals) || equals == argument || !*(equals ? equals + 1 : argument))
+        argp_error(state, "%s needs %s, not '%s'", option, form, argument);
+    else
+        pairs[(*count)++] = (fg_setting){{argument, equals ? (size_t)(equals - argument) : 0},
+                                         {equals ? equals + 1 : argument, strlen(equals ? equals + 1 : argument)}};
+}
+
+static void add_argument(tune_options *o, char *argument, struct argp_state *state)
+{
+    if (!o->common.gate)
+        o->common.gate = argument;
+    else if (o->recording_count == TUNE_MOST)
+        argp_error(state, "at most %d recordings can be named", TUNE_MOST);
+    else
+        o->recordings[o->recording_count++] = argument;
+}
+
+static void check_arguments(const tune_options *o, struct argp_state *state)
+{
+    if (!o->common.gate)
+        argp_error(state, "name a gate file");
+    else if (!o->recording_count && !o->sample_count)
+        argp_error(state, "name a recording with a column of true labels, or give --sample LABEL=FILE for each label");
+    else if (o->recording_count && !o->label_count)
+        argp_error(state, "say which column has the true label: --label COLUMN");
+    else if (!o->recording_count && o->label_count)
+        argp_error(state, "--label needs a recording that has this column");
+}
+
+static error_t parse(int key, char *argument, struct argp_state *state)
+{
+    tune_options *o = state->input;
+    switch (key) {
+    case ARGP_KEY_INIT: state->child_inputs[0] = &o->common; return 0;
+    case 'l':
+        add_pair(state, "--label", "COLUMN or RULE=COLUMN", o->labels, &o->label_count, argument, false);
+        return 0;
+    case 'n': add_pair(state, "--sample", "LABEL=FILE", o->samples, &o->sample_count, argument, true); return 0;
+    case 'R':
+        if (o->rule_count == TUNE_MOST) argp_error(state, "--rule can be given %d times at most", TUNE_MOST);
+        o->rules[o->rule_count++ % TUNE_MOST] = argument;
+        return 0;
+    case 'w': o->write = true; return 0;
+    case 'k': o->check = true; return 0;
+    case 'f': o->force = true; return 0;
+    case ARGP_KEY_ARG: add_argument(o, argument, state); return 0;
+    case ARGP_KEY_END: check_arguments(o, state); return 0;
+    default: return tool_reading_option_of(&o->common, key, argument, state);
+    }
+}
+
+/* ---- which rules ---- */
+
+static bool can_be_tuned(const fg_declared *d)
+{
+    return d->kind == FG_KIND_THRESHOLD || d->kind == FG_KIND_HYSTERESIS || d->kind == FG_KIND_BANDS;
+}
+
+/* Was this rule asked for by name, or is any fine? */
+static bool is_asked(const tune_options *o, const fg_declared *d, bool *named)
+{
+    bool any = false, asked = false;
+    for (size_t i = 0; i < o->rule_count; i++) {
+        any = true;
+        asked = asked || tool_is(d->name, o->rules[i]);
+    }
+    for (size_t i = 0; i < o->label_count; i++) {
+        if (!o->labels[i].name.size) continue;
+        any = true;
+        asked = asked || tool_same(d->name, o->labels[i].name);
+    }
+    *named = asked;
+    return asked || !any;
+}
+
+static fg_text column_of(const tune_options *o, const fg_declared *d)
+{
+    fg_text column = {0};
+    for (size_t i = 0; i < o->label_count; i++)
+        if (!o->labels[i].name.size || tool_same(d->name, o->labels[i].name)) column = o->labels[i].value;
+    return column;
+}
+
+static bool is_rule(const fg_program *program, fg_text name)
+{
+    const fg_declared *d = fg_program_find(program, name);
+    if (d && can_be_tuned(d)) return true;
+    fprintf(stderr, "fickle: error: '%.*s' is no bands, threshold or hysteresis of the gate; it has", (int)name.size,
+            name.at);
+    for (uint32_t i = 0; i < program->declared_count; i++)
+        if (can_be_tuned(&program->declared[i]))
+            fprintf(stderr, " %.*s", (int)program->declared[i].name.size, program->declared[i].name.at);
+    fputc('\n', stderr);
+    return false;
+}
+
+static bool names_are_known(const tune_options *o, const fg_program *program)
+{
+    for (size_t i = 0; i < o->rule_count; i++)
+        if (!is_rule(program, (fg_text){o->rules[i], strlen(o->rules[i])})) return false;
+    for (size_t i = 0; i < o->label_count; i++)
+        if (o->labels[i].name.size && !is_rule(program, o->labels[i].name)) return false;
+    return true;
+}
+
+static bool start(tuner *t, const fg_program *program)
+{
+    t->tunings = calloc((size_t)program->declared_count + 1, sizeof(fg_tuning *));
+    t->named = calloc((size_t)program->declared_count + 1, sizeof *t->named);
+    t->tuned = calloc((size_t)program->declared_count + 1, sizeof *t->tuned);
+    bool good = t->tunings && t->named && t->tuned;
+    for (uint32_t i = 0; good && i < program->declared_count; i++) {
+        const fg_declared *d = &program->declared[i];
+        bool named;
+        if (!can_be_tuned(d) || !is_asked(t->options, d, &named)) continue;
+        t->named[t->count] = named;
+        t->tunings[t->count] = fg_tuning_start(program, d, column_of(t->options, d));
+        good = t->tunings[t->count++] != NULL;
+    }
+    if (!good) fputs("fickle: there is not enough memory\n", stderr);
+    return good;
+}
+
+/* ---- reading ---- */
+
+static bool read_one(tuner *t, const char *recording, fg_text label)
+{
+    fg_replay_report report;
+    fg_mistake mistake;
+    const fg_status status = fg_tuning_read(t->tunings, t->count, recording, &t->options->common.reading, label,
+                                            tool_progress, &report, &mistake);
+    tool_progress_end();
+    if (status != FG_OK) {
+        tool_print_mistake(&mistake);
+        return false;
+    }
+    t->rows += report.rows;
+    return true;
+}
+
+static bool read_all(tuner *t)
+{
+    const tune_options *o = t->options;
+    for (size_t i = 0; i < o->recording_count; i++)
+        if (!read_one(t, o->recordings[i], (fg_text){0})) return false;
+    for (size_t i = 0; i < o->sample_count; i++)
+        if (!read_one(t, o->samples[i].value.at, o->samples[i].name)) return false;
+    return true;
+}
+
+/* A rule that nobody named stays if all labels are its own and there are two of them. */
+static bool keep_those_that_fit(tuner *t)
+{
+    size_t kept = 0, plain = 0;
+    char unknown[FG_SHOWN_MOST + 1] = "";
+    for (size_t i = 0; i < t->count; i++) {
+        const bool fits = !t->tuned[i].unknown && t->tuned[i].label_count >= 2;
+        if (t->tuned[i].unknown && !*unknown) memcpy(unknown, t->tuned[i].unknown_label, sizeof unknown);
+        if (!t->named[i] && !fits) {
+            fg_tuning_end(t->tunings[i]);
+            continue;
+        }
+        plain += !t->named[i] && fg_tuning_rule(t->tunings[i])->kind != FG_KIND_BANDS;
+        t->tunings[kept] = t->tunings[i];
+        t->named[kept] = t->named[i];
+        t->tuned[kept++] = t->tuned[i];
+    }
+    t->count = kept;
+    if (!kept && *unknown)
+        fprintf(stderr,
+                "fickle: error: no rule has all of the labels, as in '%s'; name the rule to tune: --rule NAME\n",
+                unknown);
+    else if (!kept)
+        fputs("fickle: error: there are not readings of two labels of a rule to tell apart\n", stderr);
+    if (plain < 2) return kept > 0;
+    fputs("fickle: error: labels yes and no fit several rules; name the one to tune: --rule NAME, one of", stderr);
+    for (size_t i = 0; i < t->count; i++) {
+        const fg_text name = fg_tuning_rule(t->tunings[i])->name;
+        fprintf(stderr, " %.*s", (int)name.size, name.at);
+    }
+    fputc('\n', stderr);
+    return false;
+}
+
+static bool work(tuner *t)
+{
+    for (size_t i = 0; i < t->count; i++) {
+        if (fg_tuning_work(t->tunings[i], &t->tuned[i])) continue;
+        fputs("fickle: there is not enough memory\n", stderr);
+        return false;
+    }
+    return keep_those_that_fit(t);
+}
+
+static int tune(const tune_options *options, const fg_gate_file *file)
+{
+    tuner t = {.options = options, .file = file, .output = tool_output_open()};
+    int status = EXIT_WRONG;
+    if (!t.output) return EXIT_WRONG;
+    if (names_are_known(options, &file->program) && start(&t, &file->program) && read_all(&t) && work(&t)) {
+        tune_print(&t);
+        status = tune_numbers(&t);
+    }
+    const int written = tool_output_close(t.output, status != EXIT_WRONG);
+    for (size_t i = 0; i < t.count; i++) fg_tuning_end(t.tunings[i]);
+    free(t.tunings);
+    free(t.named);
+    free(t.tuned);
+    return written == EXIT_WELL ? status : written;
+}
+
+int command_tune(int argc, char **argv)
+{
+    const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
+    const struct argp argp = {
+        .options = own_options,
+        .parser = parse,
+        .args_doc = "GATE [RECORDING...]",
+        .doc = "Works out from labelled readings where the limits of a rule had best stand."
+               "\vThe recordings have a column with the true label of each row (of bands one of their labels, of a "
+               "threshold or hysteresis yes or no; an empty cell is none), or each --sample is a recording of one "
+               "label. For each label it says what was read; for each boundary the number there is now, the one "
+               "halfway between the medians and the one with the fewest readings on the wrong side, and which to "
+               "take, and why.",
+        .children = children};
+    tune_options options = {0};
+    fg_gate_file file;
+    if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
+    int status = tool_open_gate(&options.common, &file);
+    if (status == EXIT_WELL) status = tool_form_is_one_of(&options.common, 1 << FORM_TEXT | 1 << FORM_CSV);
+    if (status == EXIT_WELL) status = tune(&options, &file);
+    if (status == EXIT_WELL) status = tool_strict_status(&file, &options.common);
+    fg_gate_file_close(&file);
+    return status;
+}

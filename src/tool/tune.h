@@ -1,0 +1,37 @@
+/* What the parts of `fickle tune` share: tune.c reads and works out, tune_print.c prints, tune_numbers.c writes. */
+#ifndef FICKLEGATE_TOOL_TUNE_H
+#define FICKLEGATE_TOOL_TUNE_H
+
+#include "tool.h"
+
+#include <ficklegate/tune.h>
+
+enum { TUNE_MOST = 64 };
+
+typedef struct tune_options {
+    tool_options common;
+    const char *recordings[TUNE_MOST];
+    fg_setting labels[TUNE_MOST];  /* name: a rule or empty, value: the column */
+    fg_setting samples[TUNE_MOST]; /* name: the label, value: the file */
+    const char *rules[TUNE_MOST];
+    size_t recording_count, label_count, sample_count, rule_count;
+    bool write, check, force;
+} tune_options;
+
+typedef struct tuner {
+    const tune_options *options;
+    const fg_gate_file *file;
+    FILE *output;
+    fg_tuning **tunings;
+    bool *named; /* asked for by name */
+    fg_tuned *tuned;
+    size_t count;
+    uint64_t rows;
+} tuner;
+
+/* What was found out, rule by rule. */
+void tune_print(const tuner *t);
+/* The new numbers: as a difference, or into the file. The exit status. */
+int tune_numbers(const tuner *t);
+
+#endif

@@ -1,0 +1,188 @@
+/* New numbers into the gate file, or as a difference. */
+#include "tune.h"
+
+#include <inttypes.h>
+#include <stdlib.h>
+#include <string.h>
+#include <unistd.h>
+
+enum { EDITS_MOST = 1000 };
+
+static void on_left(void *context, const fg_tuned_change *change, const char *why)
+{
+    const fg_declared *rule = fg_tuning_rule(context);
+    char number[FG_VALUE_TEXT_SIZE];
+    const size_t size = fg_value_write(change->value, rule->decimals, number);
+    fprintf(stderr, "fickle: %.*s would be better with %.*s %.*s, but that number is not changed here: %s\n",
+            (int)rule->name.size, rule->name.at, (int)size, number, (int)rule->unit.size, rule->unit.at, why);
+}
+
+/* One number for two rules that want it different stays as it is. */
+static size_t without_quarrels(fg_edit *edits, size_t count)
+{
+    size_t kept = 0;
+    for (size_t i = 0; i < count; i++) {
+        size_t k = 0;
+        while (k < kept && (edits[k].span.at != edits[i].span.at || edits[k].span.source != edits[i].span.source)) k++;
+        if (k == kept) {
+            edits[kept++] = edits[i];
+            continue;
+        }
+        if (!strcmp(edits[k].text, edits[i].text)) continue;
+        fprintf(stderr, "fickle: '%s' belongs to both %.*s and %.*s, which want %s and %s, so it stays as it is\n",
+                edits[i].was, (int)edits[k].rule->name.size, edits[k].rule->name.at, (int)edits[i].rule->name.size,
+                edits[i].rule->name.at, edits[k].text, edits[i].text);
+        memmove(&edits[k], &edits[k + 1], (kept - k - 1) * sizeof *edits);
+        kept--;
+    }
+    return kept;
+}
+
+/* ---- the trials with them ---- */
+
+typedef struct outcomes {
+    fg_outcome *list;
+    size_t count, room;
+    FILE *output; /* where the ones that fail now are told; NULL: they are only gathered */
+    const struct outcomes *before;
+    size_t broken;
+    bool full;
+} outcomes;
+
+static void on_trial(void *context, const fg_trial *trial, const fg_replay_report *report)
+{
+    (void)context;
+    (void)trial;
+    (void)report;
+}
+
+static void on_result(void *context, const fg_trial_result *result)
+{
+    outcomes *o = context;
+    if (o->count == o->room) {
+        o->room = o->room ? 2 * o->room : 64;
+        fg_outcome *list = realloc(o->list, o->room * sizeof *list);
+        o->full = o->full || !list;
+        if (!list) return;
+        o->list = list;
+    }
+    const bool held = !o->before || (o->count < o->before->count && o->before->list[o->count] == FG_HELD);
+    o->list[o->count++] = result->outcome;
+    if (!o->before || !held || result->outcome == FG_HELD) return;
+    o->broken++;
+    fprintf(stderr, "fickle: held, and %s with the new numbers: line %" PRIu32 ", %.*s: %.*s\n",
+            fg_outcome_word(result->outcome), result->line, (int)result->expectation.size, result->expectation.at,
+            (int)result->because.size, result->because.at);
+}
+
+static bool run(const tuner *t, const fg_gate_file *file, outcomes *o)
+{
+    const fg_trial_observer observer = {.context = o, .trial = on_trial, .result = on_result};
+    return tool_run_trials(&t->options->common, file, &observer) && !o->full;
+}
+
+/* EXIT_WELL: all that held still holds. */
+static int compare_trials(const tuner *t, const fg_gate_file *changed)
+{
+    outcomes before = {0}, after = {.before = &before};
+    int status = EXIT_WRONG;
+    if (run(t, t->file, &before) && run(t, changed, &after)) status = after.broken ? EXIT_HELD_NOT : EXIT_WELL;
+    free(before.list);
+    free(after.list);
+    return status;
+}
+
+/* The new text has to be a gate, and with --check its trials have to hold. It is tried under another name beside the
+ * file, where its recordings and includes are found. */
+static int try_out(const tuner *t, fg_text text)
+{
+    const char *path = t->file->path;
+    const size_t size = strlen(path) + 32;
+    char *beside = malloc(size);
+    fg_mistake mistake;
+    fg_gate_file changed = {0};
+    if (!beside) return EXIT_WRONG;
+    snprintf(beside, size, "%s.tuned-%ld", path, (long)getpid());
+    int status = EXIT_WRONG;
+    if (fg_file_replace(beside, text, &mistake) != FG_OK) {
+        tool_print_mistake(&mistake);
+    } else {
+        const fg_status compiled = fg_gate_file_open(&changed, beside, t->options->common.settings,
+                                                     t->options->common.setting_count, &mistake);
+        if (compiled == FG_ERROR_GATE) {
+            tool_print_findings(&changed, &t->options->common);
+            fputs("fickle: error: with the new numbers it is no gate any more, so nothing is written\n", stderr);
+        } else if (compiled != FG_OK) {
+            tool_print_mistake(&mistake);
+        } else {
+            status = t->options->check ? compare_trials(t, &changed) : EXIT_WELL;
+        }
+        (void)unlink(beside);
+        fg_gate_file_close(&changed);
+    }
+    free(beside);
+    return status;
+}
+
+/* ---- writing ---- */
+
+static void tell_edits(const tuner *t, const fg_edit *edits, size_t count)
+{
+    for (size_t i = 0; i < count; i++) {
+        const fg_text name = edits[i].number ? edits[i].number->name : edits[i].rule->name;
+        fprintf(t->output, "%s:%" PRIu32 ": %.*s: %s -> %s\n", t->file->path,
+                fg_text_place(t->file->program.sources[0].text, edits[i].span.at).line, (int)name.size, name.at,
+                edits[i].was, edits[i].text);
+    }
+}
+
+static int write_or_show(const tuner *t, const fg_edit *edits, size_t count, fg_text after)
+{
+    const tune_options *o = t->options;
+    const bool text = o->common.form == FORM_TEXT;
+    fg_mistake mistake;
+    int status = o->write || o->check ? try_out(t, after) : EXIT_WELL;
+    const bool refused = status == EXIT_HELD_NOT && !o->force;
+    if (status == EXIT_WRONG) return status;
+    if (refused && o->write) fputs("fickle: nothing is written; --force writes nevertheless\n", stderr);
+    if (o->write && !refused) {
+        if (fg_file_replace(t->file->path, after, &mistake) != FG_OK) {
+            tool_print_mistake(&mistake);
+            return EXIT_WRONG;
+        }
+        if (text) fputc('\n', t->output);
+        if (text) tell_edits(t, edits, count);
+    } else if (text) {
+        fputc('\n', t->output);
+        fg_write_diff(t->output, t->file->path, t->file->program.sources[0].text, after);
+    }
+    return refused ? EXIT_HELD_NOT : EXIT_WELL;
+}
+
+int tune_numbers(const tuner *t)
+{
+    fg_edit *edits = malloc(EDITS_MOST * sizeof *edits);
+    size_t count = 0;
+    int status = EXIT_WRONG;
+    if (t->options->write && strcmp(t->file->path, "-") == 0) {
+        fputs("fickle: error: a gate from standard input cannot be written back; name its file\n", stderr);
+        free(edits);
+        return EXIT_WRONG;
+    }
+    for (size_t i = 0; edits && i < t->count; i++) {
+        const size_t more =
+            fg_tuning_edits(t->tunings[i], &t->tuned[i], edits + count, EDITS_MOST - count, t->tunings[i], on_left);
+        count += more < EDITS_MOST - count ? more : EDITS_MOST - count;
+    }
+    if (edits) count = without_quarrels(edits, count);
+    if (edits && !count) {
+        if (t->options->common.form == FORM_TEXT) fputs("\nno number has to change\n", t->output);
+        status = EXIT_WELL;
+    } else if (edits) {
+        const fg_text after = fg_edit_text(t->file->program.sources[0].text, edits, count);
+        if (after.at) status = write_or_show(t, edits, count, after);
+        free((void *)after.at);
+    }
+    free(edits);
+    return status;
+}

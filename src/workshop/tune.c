@@ -1,0 +1,651 @@
+/* What the labelled readings of a rule say: about each label, each boundary, the margin, and the numbers to write. */
+#include "tuning.h"
+
+#include <inttypes.h>
+#include <stdlib.h>
+#include <string.h>
+
+/* ---- the rule as it is written ---- */
+
+static const fg_op *op_of(const fg_tuning *t) { return &t->program->gate.ops[t->rule->slot]; }
+
+static uint16_t label_number(const fg_tuning *t, fg_verdict answer)
+{
+    if (t->rule->kind != FG_KIND_BANDS) return answer == FG_YES;
+    return answer == FG_NONE ? t->rule->label_count : (uint16_t)(answer - 1);
+}
+
+uint16_t fg_tuning_judge(const fg_tuning *t, fg_value value)
+{
+    const fg_gate *gate = &t->program->gate;
+    const fg_op *op = op_of(t);
+    if (op->kind == FG_OP_THRESHOLD)
+        return fg_range_holds(&gate->thresholds[op->rule].range, value) != gate->thresholds[op->rule].outside;
+    if (op->kind == FG_OP_HYSTERESIS) {
+        if (fg_range_holds(&gate->hysteresis[op->rule].on, value)) return 1;
+        return fg_range_holds(&gate->hysteresis[op->rule].off, value) ? 0 : FG_LABEL_EMPTY;
+    }
+    const fg_bands *bands = &gate->bands[op->rule];
+    for (uint16_t i = 0; i < bands->count; i++)
+        if (fg_range_holds(&bands->bands[i].range, value)) return label_number(t, bands->bands[i].label);
+    return label_number(t, bands->otherwise);
+}
+
+uint16_t fg_label_between(const fg_boundary *boundaries, size_t count, fg_value value)
+{
+    uint16_t label = boundaries[0].below;
+    for (size_t i = 0; i < count && boundaries[i].at <= value; i++) label = boundaries[i].above;
+    return label;
+}
+
+static int by_position(const void *a, const void *b)
+{
+    const fg_boundary *x = a, *y = b;
+    return (x->at > y->at) - (x->at < y->at);
+}
+
+static void add_position(fg_tuning *t, int64_t at)
+{
+    if (t->circle) at = fg_wrap(at, t->circle);
+    if (at <= INT32_MIN || at > INT32_MAX || t->boundary_count == FG_BOUNDARIES_MOST) return;
+    t->boundaries[t->boundary_count++] = (fg_boundary){.at = (fg_value)at};
+}
+
+/* Where a written number puts a boundary; of `near` the two of them. */
+static void add_written(fg_tuning *t, const fg_written *w)
+{
+    if (w->role == FG_WRITTEN_FROM) add_position(t, w->value);
+    if (w->role == FG_WRITTEN_UP_TO) add_position(t, (int64_t)w->value + 1);
+    if (w->role != FG_WRITTEN_MIDDLE) return;
+    add_position(t, (int64_t)w->value - w[1].value);
+    add_position(t, (int64_t)w->value + w[1].value + 1);
+}
+
+/* A hysteresis has one boundary, in the middle of its dead band. */
+static void find_dead_band(fg_tuning *t)
+{
+    const fg_hysteresis *rule = &t->program->gate.hysteresis[op_of(t)->rule];
+    const bool up = rule->on.high == INT32_MAX;
+    const int64_t first = up ? rule->on.low : rule->off.low, last = up ? rule->off.high : rule->on.high;
+    t->boundaries[0] = (fg_boundary){.at = (fg_value)(last + 1 + (first - last - 1) / 2), .below = !up, .above = up};
+    t->boundary_count = 1;
+    t->tuned.margin_now = (fg_value)((first - last - 1) / 2);
+}
+
+/* Those positions stay where the answer really changes; a gap that nobody labels counts as closed. */
+static void find_boundaries(fg_tuning *t, const uint64_t *readings)
+{
+    const uint16_t none = t->rule->kind == FG_KIND_BANDS ? t->rule->label_count : FG_LABEL_EMPTY;
+    size_t kept = 0;
+    t->boundary_count = 0;
+    if (t->rule->kind == FG_KIND_HYSTERESIS) {
+        find_dead_band(t);
+        return;
+    }
+    for (uint32_t i = 0; i < t->program->written_count; i++)
+        if (t->program->written[i].line == t->rule->slot) add_written(t, &t->program->written[i]);
+    qsort(t->boundaries, t->boundary_count, sizeof *t->boundaries, by_position);
+    for (size_t i = 0; i < t->boundary_count; i++) {
+        fg_boundary b = t->boundaries[i];
+        if (i && b.at == t->boundaries[i - 1].at) continue;
+        const fg_value under = t->circle ? fg_wrap((int64_t)b.at - 1, t->circle) : b.at - 1;
+        b.below = fg_tuning_judge(t, under);
+        b.above = fg_tuning_judge(t, b.at);
+        if (b.below == b.above) continue;
+        fg_boundary *last = kept ? &t->boundaries[kept - 1] : NULL;
+        if (last && last->above == none && b.below == none && !readings[none] && last->below != b.above) {
+            last->at = (fg_value)(last->at + ((int64_t)b.at - last->at) / 2);
+            last->above = b.above;
+            last->gap = true;
+            continue;
+        }
+        t->boundaries[kept++] = b;
+    }
+    t->boundary_count = kept;
+    t->tuned.margin_now = t->program->told[t->rule->slot].margin;
+}
+
+/* ---- each label ---- */
+
+static int by_size(const void *a, const void *b)
+{
+    const fg_value x = *(const fg_value *)a, y = *(const fg_value *)b;
+    return (x > y) - (x < y);
+}
+
+static fg_value median_of(fg_value *values, size_t count)
+{
+    if (!count) return 0;
+    qsort(values, count, sizeof *values, by_size);
+    return values[(count - 1) / 2];
+}
+
+static fg_value distance(const fg_tuning *t, fg_value from, fg_value to)
+{
+    const int64_t way = fg_way(from, to, t->circle), far = way < 0 ? -way : way;
+    return (fg_value)(far > INT32_MAX ? INT32_MAX : far);
+}
+
+/* Sorted values of a circle, turned so that they begin behind the widest space between two of them. */
+static size_t widest_space(const fg_value *values, size_t count, fg_value circle)
+{
+    size_t at = 0;
+    int64_t widest = (int64_t)values[0] + circle - values[count - 1];
+    for (size_t i = 1; i < count; i++) {
+        if ((int64_t)values[i] - values[i - 1] <= widest) continue;
+        widest = (int64_t)values[i] - values[i - 1];
+        at = i;
+    }
+    return at;
+}
+
+/* `values`: the label's readings, in any order; they are used up. */
+static void describe(const fg_tuning *t, fg_value *values, size_t count, fg_tuned_label *out)
+{
+    qsort(values, count, sizeof *values, by_size);
+    const size_t begin = t->circle ? widest_space(values, count, t->circle) : 0;
+    out->readings = count;
+    out->lowest = values[begin];
+    out->median = values[(begin + (count - 1) / 2) % count];
+    out->highest = values[(begin + count - 1) % count];
+    for (size_t i = 0; i < count; i++) values[i] = distance(t, out->median, values[i]);
+    out->spread = median_of(values, count);
+}
+
+/* One sample: `count` readings of one label in a row. */
+static void drift_of(const fg_tuning *t, const fg_labelled *steps, size_t count, fg_value *room, fg_tuned_label *out)
+{
+    const size_t quarter = count / 4;
+    out->samples++;
+    if (count < 8) return;
+    for (size_t i = 0; i < quarter; i++) room[i] = (fg_value)fg_way(steps[0].value, steps[i].value, t->circle);
+    const int64_t first = median_of(room, quarter);
+    for (size_t i = 0; i < quarter; i++)
+        room[i] = (fg_value)fg_way(steps[0].value, steps[count - quarter + i].value, t->circle);
+    const int64_t drift = median_of(room, quarter) - first, far = drift < 0 ? -drift : drift;
+    const int64_t known = out->drift < 0 ? -(int64_t)out->drift : out->drift;
+    if (!out->drifts || far > known) out->drift = (fg_value)(far > INT32_MAX ? INT32_MAX : drift);
+    out->drifts = true;
+}
+
+static void describe_samples(fg_tuning *t, fg_value *room, fg_tuned_label *of, size_t *move_count, fg_value *moves)
+{
+    for (size_t i = 0, end; i < t->step_count; i = end) {
+        const uint16_t label = t->steps[i].label;
+        for (end = i + 1; end < t->step_count && t->steps[end].label == label; end++) {
+            if (label >= FG_LABEL_OTHER) continue;
+            moves[(*move_count)++] = distance(t, t->steps[end - 1].value, t->steps[end].value);
+        }
+        if (label < FG_LABEL_OTHER) drift_of(t, t->steps + i, end - i, room, &of[label]);
+    }
+}
+
+/* Labels that nobody used are left out of the list. */
+static bool describe_labels(fg_tuning *t, const uint64_t *readings)
+{
+    fg_tuned *out = &t->tuned;
+    fg_value *room = malloc((t->step_count + 1) * sizeof *room), *moves = malloc((t->step_count + 1) * sizeof *moves);
+    fg_tuned_label *of = calloc((size_t)t->labels + 1, sizeof *of);
+    size_t move_count = 0;
+    const bool good = room && moves && of;
+    if (good) describe_samples(t, room, of, &move_count, moves);
+    out->label_count = 0;
+    for (uint16_t label = 0; good && label < t->labels; label++) {
+        size_t count = 0;
+        if (!readings[label]) continue;
+        for (size_t i = 0; i < t->step_count; i++)
+            if (t->steps[i].label == label) room[count++] = t->steps[i].value;
+        of[label].label = fg_label_verdict(t, label);
+        describe(t, room, count, &of[label]);
+        of[out->label_count++] = of[label];
+    }
+    out->moves = move_count;
+    if (good && move_count) {
+        qsort(moves, move_count, sizeof *moves, by_size);
+        out->move = moves[(move_count - 1) * 9 / 10];
+    }
+    /* Normal noise of deviation s: nine of ten moves are within 1.645 * sqrt 2 * s, and 3 s is 9/7 of that. */
+    const int64_t noise = ((int64_t)out->move * 9 + 6) / 7;
+    out->noise = (fg_value)(noise > INT32_MAX ? INT32_MAX : noise);
+    free(room);
+    free(moves);
+    free(t->of_labels);
+    t->of_labels = of;
+    out->labels = of;
+    return good;
+}
+
+/* ---- each boundary ---- */
+
+/* Is this label's segment on either side of boundary `i` its only one? Then all its readings belong to the boundary. */
+static bool only_segment(const fg_tuning *t, size_t i, uint16_t label)
+{
+    size_t segments = 0;
+    (void)i;
+    for (size_t k = 0; k < t->boundary_count; k++) segments += t->boundaries[k].above == label;
+    if (!t->circle) segments += t->boundaries[0].below == label;
+    return segments < 2;
+}
+
+/* How far a reading lies from boundary `i`, below 0 if on the side below. False if it does not belong to it: of a label
+ * with several segments those count that lie in the segment next to it, or less than half of one on the wrong side. */
+static bool offset_from(const fg_tuning *t, size_t i, fg_value value, bool below, bool only, int64_t *offset)
+{
+    const fg_boundary *b = t->boundaries;
+    const size_t n = t->boundary_count;
+    int64_t up = INT64_MAX, down = INT64_MAX; /* to the next boundaries */
+    *offset = t->circle ? fg_way(b[i].at, value, t->circle) : (int64_t)value - b[i].at;
+    if (only) return true;
+    if (t->circle) {
+        up = n > 1 ? fg_wrap((int64_t)b[(i + 1) % n].at - b[i].at, t->circle) : t->circle;
+        down = n > 1 ? fg_wrap((int64_t)b[i].at - b[(i + n - 1) % n].at, t->circle) : t->circle;
+        const fg_value round = fg_wrap((int64_t)value - b[i].at, t->circle);
+        *offset = round < (below ? (up + 1) / 2 : up) ? round : (int64_t)round - t->circle;
+    } else {
+        if (i + 1 < n) up = (int64_t)b[i + 1].at - b[i].at;
+        if (i > 0) down = (int64_t)b[i].at - b[i - 1].at;
+    }
+    if (below && up != INT64_MAX) up = (up + 1) / 2;
+    if (!below && down != INT64_MAX) down = down / 2;
+    return *offset < up && -*offset <= down;
+}
+
+typedef struct side {
+    fg_value *offsets;
+    size_t count;
+} side;
+
+static uint64_t wrong_at(const side *below, const side *above, int64_t at)
+{
+    uint64_t wrong = 0;
+    for (size_t k = 0; k < below->count; k++) wrong += below->offsets[k] >= at;
+    for (size_t k = 0; k < above->count; k++) wrong += above->offsets[k] < at;
+    return wrong;
+}
+
+/* The readings right below and above a boundary, of whatever label. */
+static void neighbours(const fg_tuning *t, const fg_labelled *sorted, size_t count, fg_value at, fg_tuned_cut *cut)
+{
+    size_t low = 0, high = count;
+    while (low < high) {
+        const size_t middle = low + (high - low) / 2;
+        if (sorted[middle].value < at)
+            low = middle + 1;
+        else
+            high = middle;
+    }
+    const bool wraps = t->circle != 0;
+    cut->last_below = low ? sorted[low - 1].value : wraps ? sorted[count - 1].value : at - 1;
+    cut->first_above = low < count ? sorted[low].value : wraps ? sorted[0].value : at;
+}
+
+static fg_value space_around(const fg_tuning *t, const fg_tuned_cut *cut, fg_value at)
+{
+    const int64_t below = t->circle ? fg_wrap((int64_t)at - cut->last_below, t->circle) : (int64_t)at - cut->last_below;
+    const int64_t above =
+        t->circle ? fg_wrap((int64_t)cut->first_above - at, t->circle) : (int64_t)cut->first_above - at;
+    const int64_t space = below - 1 < above ? below - 1 : above;
+    return (fg_value)(space < 0 ? 0 : space > INT32_MAX ? INT32_MAX : space);
+}
+
+static fg_value moved(const fg_tuning *t, fg_value at, int64_t by)
+{
+    const int64_t to = at + by;
+    if (t->circle) return fg_wrap(to, t->circle);
+    return (fg_value)(to < INT32_MIN ? INT32_MIN : to > INT32_MAX ? INT32_MAX : to);
+}
+
+static void gather_sides(const fg_tuning *t, const fg_labelled *sorted, size_t count, size_t i, side *below,
+                         side *above)
+{
+    const fg_boundary *b = &t->boundaries[i];
+    const bool below_only = only_segment(t, i, b->below), above_only = only_segment(t, i, b->above);
+    for (size_t k = 0; k < count; k++) {
+        int64_t offset;
+        const bool is_below = sorted[k].label == b->below;
+        if (!is_below && sorted[k].label != b->above) continue;
+        if (!offset_from(t, i, sorted[k].value, is_below, is_below ? below_only : above_only, &offset)) continue;
+        side *s = is_below ? below : above;
+        s->offsets[s->count++] = (fg_value)(offset > INT32_MAX ? INT32_MAX : offset < INT32_MIN ? INT32_MIN : offset);
+    }
+}
+
+/* A number that lies in the same space as the best one answers every reading alike; it may stay if no other boundary
+ * moves into that space. */
+static bool may_stay(const fg_tuning *t, size_t i, const fg_tuned_cut *at_present)
+{
+    const fg_tuned_cut *best = &t->cuts[i];
+    if (at_present->last_below != best->last_below || at_present->first_above != best->first_above) return false;
+    for (size_t k = 0; k < t->boundary_count; k++) {
+        const fg_value at = t->boundaries[k].at;
+        if (k == i) continue;
+        if (distance(t, best->last_below, at) + (int64_t)distance(t, at, best->first_above) ==
+            distance(t, best->last_below, best->first_above))
+            return false;
+    }
+    return true;
+}
+
+/* The boundaries are where they are best; `now`: where this one stands in the gate. */
+static void work_cut(fg_tuning *t, const fg_labelled *sorted, size_t count, size_t i, fg_value now, fg_value *room)
+{
+    const fg_boundary *b = &t->boundaries[i];
+    fg_tuned_cut *cut = &t->cuts[i];
+    const bool last = cut->last;
+    side below = {room, 0}, above = {room + count, 0};
+    *cut = (fg_tuned_cut){.below = fg_label_verdict(t, b->below),
+                          .above = fg_label_verdict(t, b->above),
+                          .now = now,
+                          .halfway = now,
+                          .best = b->at,
+                          .chosen = now,
+                          .tuned = b->tuned,
+                          .gap = b->gap,
+                          .last = last};
+    if (!b->tuned) return;
+    gather_sides(t, sorted, count, i, &below, &above);
+    const bool both = below.count && above.count;
+    const int64_t sum = (int64_t)median_of(below.offsets, below.count) + median_of(above.offsets, above.count);
+    const int64_t half = !both ? 0 : sum < 0 ? (sum - 1) / 2 : (sum + 1) / 2;
+    const int64_t at_now = t->circle ? fg_way(b->at, now, t->circle) : (int64_t)now - b->at;
+    cut->halfway = moved(t, b->at, half);
+    cut->below_readings = below.count;
+    cut->above_readings = above.count;
+    cut->readings = below.count + above.count;
+    cut->wrong_now = wrong_at(&below, &above, at_now);
+    cut->wrong_halfway = wrong_at(&below, &above, half);
+    for (size_t k = 0; k < below.count; k++) cut->below_wrong += below.offsets[k] >= 0;
+    for (size_t k = 0; k < above.count; k++) cut->above_wrong += above.offsets[k] < 0;
+    cut->wrong_best = cut->below_wrong + cut->above_wrong;
+    neighbours(t, sorted, count, b->at, cut);
+    cut->margin = space_around(t, cut, b->at);
+    fg_tuned_cut at_present = *cut;
+    neighbours(t, sorted, count, now, &at_present);
+    const fg_value space = space_around(t, &at_present, now);
+    const bool stays =
+        !b->gap && may_stay(t, i, &at_present) && (space >= t->tuned.noise || space >= cut->margin || cut->wrong_best);
+    cut->chosen = stays ? now : cut->best;
+    if (!stays) return;
+    cut->last_below = at_present.last_below;
+    cut->first_above = at_present.first_above;
+    cut->margin = space;
+}
+
+/* ---- the margin ---- */
+
+/* Never less than the gate has. What is less than the noise grows to it, but only as far as it holds no reading. */
+static void choose_margin(fg_tuning *t)
+{
+    fg_tuned *out = &t->tuned;
+    fg_value widest = INT32_MAX;
+    for (size_t i = 0; i < t->boundary_count; i++)
+        if (t->cuts[i].tuned && t->cuts[i].margin < widest) widest = t->cuts[i].margin;
+    out->margin = out->margin_now;
+    out->widest = widest == INT32_MAX ? 0 : widest;
+    if (widest == INT32_MAX || out->margin >= out->noise) return;
+    const fg_value wanted = widest < out->noise ? widest : out->noise;
+    if (wanted > out->margin) out->margin = wanted;
+}
+
+/* How many labelled readings a hysteresis with these limits gets wrong, played in order. */
+static uint64_t wrong_played(const fg_tuning *t, const fg_hysteresis *limits)
+{
+    const fg_hysteresis rule = {
+        .on = limits->on, .off = limits->off, .settle = FG_SETTLE_NONE, .first_on = limits->first_on};
+    fg_hysteresis_state state = {0};
+    uint64_t wrong = 0;
+    (void)fg_hysteresis_fault(&state);
+    for (size_t i = 0; i < t->step_count; i++) {
+        if (t->steps[i].label == FG_LABEL_BREAK) {
+            (void)fg_hysteresis_fault(&state);
+            continue;
+        }
+        const fg_verdict answer = fg_hysteresis_step(&rule, &state, t->steps[i].value, (fg_time)i);
+        wrong += t->steps[i].label < FG_LABEL_OTHER && (answer == FG_YES) != (t->steps[i].label == 1);
+    }
+    return wrong;
+}
+
+/* New limits of a hysteresis have to prove themselves in order of time; if the old ones do better, they stay. */
+static void prove_hysteresis(fg_tuning *t)
+{
+    fg_tuned_cut *cut = &t->cuts[0];
+    const fg_hysteresis *now = &t->program->gate.hysteresis[op_of(t)->rule];
+    fg_hysteresis chosen = *now;
+    const fg_value first = moved(t, cut->chosen, t->tuned.margin), last = moved(t, cut->chosen, -t->tuned.margin - 1);
+    t->tuned.wrong_now = t->tuned.wrong_best = cut->wrong_now = wrong_played(t, now);
+    if (!cut->tuned || (cut->chosen == cut->now && t->tuned.margin == t->tuned.margin_now)) return;
+    if (now->on.high == INT32_MAX) {
+        chosen.on.low = first;
+        chosen.off.high = last;
+    } else {
+        chosen.on.high = last;
+        chosen.off.low = first;
+    }
+    t->tuned.wrong_best = wrong_played(t, &chosen);
+    if (t->tuned.wrong_best <= t->tuned.wrong_now) return;
+    t->tuned.wrong_best = t->tuned.wrong_now;
+    t->tuned.margin = t->tuned.margin_now;
+    cut->chosen = cut->now;
+}
+
+/* ---- the numbers to write ---- */
+
+static void change(fg_tuning *t, const fg_written *w, int64_t value)
+{
+    fg_tuned *out = &t->tuned;
+    if (t->circle && w->role != FG_WRITTEN_BY && w->role != FG_WRITTEN_MARGIN) value = fg_wrap(value, t->circle);
+    if (value == w->value || value < INT32_MIN || value > INT32_MAX) return;
+    t->changes[out->change_count++] = (fg_tuned_change){w, (fg_value)(w->negative ? -value : value)};
+}
+
+/* The boundary that this position became part of. */
+static const fg_tuned_cut *cut_at(const fg_tuning *t, int64_t position, bool above)
+{
+    if (t->circle) position = fg_wrap(position, t->circle);
+    const fg_value reading =
+        t->circle ? fg_wrap(above ? position : position - 1, t->circle) : (fg_value)(above ? position : position - 1);
+    const fg_verdict label = fg_label_verdict(t, fg_tuning_judge(t, reading));
+    const fg_tuned_cut *best = NULL;
+    for (size_t i = 0; i < t->boundary_count; i++) {
+        const fg_tuned_cut *cut = &t->cuts[i];
+        if (cut->now == position) return cut;
+        if ((above ? cut->above : cut->below) != label) continue; /* half of a gap that was closed */
+        if (!best || distance(t, cut->now, (fg_value)position) < distance(t, best->now, (fg_value)position)) best = cut;
+    }
+    return best;
+}
+
+static void change_hysteresis(fg_tuning *t, const fg_written *w)
+{
+    const fg_hysteresis *rule = &t->program->gate.hysteresis[op_of(t)->rule];
+    const bool up = rule->on.high == INT32_MAX, upper = up != w->off;
+    if (!t->cuts[0].tuned) return;
+    if (t->cuts[0].chosen == t->cuts[0].now && t->tuned.margin == t->tuned.margin_now) return;
+    const int64_t first = t->cuts[0].chosen + (upper ? (int64_t)t->tuned.margin : -(int64_t)t->tuned.margin);
+    /* up: on from `first`; off below `first` of the lower one */
+    change(t, w, w->role == FG_WRITTEN_FROM ? first : first - 1);
+}
+
+static void change_near(fg_tuning *t, const fg_written *w)
+{
+    const fg_tuned_cut *from = cut_at(t, (int64_t)w->value - w[1].value, true);
+    const fg_tuned_cut *to = cut_at(t, (int64_t)w->value + w[1].value + 1, false);
+    if (!from || !to || !from->tuned || !to->tuned) return;
+    if (from->chosen == from->now && to->chosen == to->now) return;
+    const int64_t width =
+        t->circle ? fg_wrap((int64_t)to->chosen - 1 - from->chosen, t->circle) : (int64_t)to->chosen - 1 - from->chosen;
+    change(t, w, from->chosen + width / 2);
+    change(t, w + 1, width / 2);
+}
+
+static void change_limit(fg_tuning *t, const fg_written *w)
+{
+    const bool from = w->role == FG_WRITTEN_FROM;
+    const int64_t position = from ? w->value : (int64_t)w->value + 1;
+    /* a FROM may begin its label or end the one before: take the boundary that stands there */
+    const fg_tuned_cut *cut = cut_at(t, position, from);
+    if (cut && cut->tuned && (cut->gap || cut->chosen != cut->now))
+        change(t, w, from ? cut->chosen : (int64_t)cut->chosen - 1);
+}
+
+static void work_changes(fg_tuning *t)
+{
+    const bool hysteresis = t->rule->kind == FG_KIND_HYSTERESIS;
+    for (uint32_t i = 0; i < t->program->written_count; i++) {
+        const fg_written *w = &t->program->written[i];
+        if (w->line != t->rule->slot) continue;
+        if (w->role == FG_WRITTEN_MARGIN)
+            change(t, w, t->tuned.margin);
+        else if (hysteresis)
+            change_hysteresis(t, w);
+        else if (w->role == FG_WRITTEN_MIDDLE)
+            change_near(t, w);
+        else if (w->role != FG_WRITTEN_BY)
+            change_limit(t, w);
+    }
+}
+
+/* A boundary that only ever stands as the last reading below it is told that way. */
+static void find_last(fg_tuning *t)
+{
+    for (size_t i = 0; i < t->boundary_count && t->rule->kind != FG_KIND_HYSTERESIS; i++) {
+        bool from = false, up_to = false;
+        for (uint32_t k = 0; k < t->program->written_count; k++) {
+            const fg_written *w = &t->program->written[k];
+            if (w->line != t->rule->slot) continue;
+            from = from || (w->role == FG_WRITTEN_FROM && w->value == t->boundaries[i].at);
+            up_to = up_to || (w->role == FG_WRITTEN_UP_TO && w->value == t->boundaries[i].at - 1);
+        }
+        t->cuts[i].last = up_to && !from;
+    }
+}
+
+/* ---- other smoothing ---- */
+
+typedef struct smoothing {
+    uint8_t window;
+    bool mean;
+} smoothing;
+
+/* Sends all steps through a window, as the sensor would. */
+static bool smooth(const fg_tuning *t, smoothing with, fg_labelled *out)
+{
+    const fg_sensor sensor = {
+        .circle = t->circle, .window = with.window, .stages = with.mean ? FG_STAGE_MEAN : 0, .trust = FG_TRUST_ALL};
+    fg_sensor_state state = {0};
+    fg_value window[2 * FG_WINDOW_MOST] = {0};
+    for (size_t i = 0; i < t->step_count; i++) {
+        const bool fault = t->steps[i].label == FG_LABEL_BREAK;
+        state.heard = fault ? FG_HEARD_FAULT : FG_HEARD_VALUE;
+        state.newest = t->steps[i].value;
+        out[i] = t->steps[i];
+        if (fg_sensor_step(&sensor, &state, window, FG_NO, (fg_time)i))
+            out[i].value = state.value;
+        else
+            out[i].label = FG_LABEL_BREAK;
+    }
+    return true;
+}
+
+/* The shortest smoothing that gets the fewest wrong, if that is at most half of what is wrong without. */
+static bool try_smoothing(fg_tuning *t, uint64_t wrong)
+{
+    static const smoothing tries[] = {{2, true},  {3, false}, {4, true},   {5, false}, {8, true},
+                                      {9, false}, {16, true}, {15, false}, {32, true}};
+    const fg_sensor *sensor = &t->program->gate.sensors[t->rule->sensor];
+    if (sensor->window || sensor->stages & FG_STAGE_ZERO || !wrong) return true;
+    fg_labelled *steps = malloc((t->step_count + 1) * sizeof *steps);
+    fg_boundary *boundaries = malloc((t->boundary_count + 1) * sizeof *boundaries);
+    uint64_t best = wrong;
+    t->tuned.smoothing_tried = true;
+    for (size_t i = 0; steps && boundaries && i < sizeof tries / sizeof *tries; i++) {
+        size_t count;
+        (void)smooth(t, tries[i], steps);
+        fg_labelled *sorted = fg_tuning_sorted(steps, t->step_count, &count);
+        memcpy(boundaries, t->boundaries, t->boundary_count * sizeof *boundaries);
+        const uint64_t now = sorted ? fg_best_cuts(t, sorted, count, boundaries, t->boundary_count) : UINT64_MAX;
+        free(sorted);
+        if (now >= best || now > wrong / 2) continue;
+        best = now;
+        t->tuned.smoothing = tries[i].window;
+        t->tuned.smoothing_mean = tries[i].mean;
+        t->tuned.smoothing_wrong = now;
+    }
+    const bool good = steps && boundaries;
+    free(steps);
+    free(boundaries);
+    return good;
+}
+
+/* ---- the whole of it ---- */
+
+static uint64_t wrong_as_written(const fg_tuning *t, const fg_labelled *sorted, size_t count)
+{
+    uint64_t wrong = 0;
+    for (size_t i = 0; i < count; i++) {
+        const uint16_t answer = fg_tuning_judge(t, sorted[i].value);
+        wrong += answer != sorted[i].label && answer != FG_LABEL_EMPTY;
+    }
+    return wrong;
+}
+
+/* Both of a label's sides need readings; what is left alone stays where it is. */
+static void mark_tuned(fg_tuning *t, const uint64_t *readings)
+{
+    for (size_t i = 0; i < t->boundary_count; i++)
+        t->boundaries[i].tuned = readings[t->boundaries[i].below] && readings[t->boundaries[i].above];
+}
+
+static bool work_all(fg_tuning *t, const fg_labelled *sorted, size_t count, const uint64_t *readings)
+{
+    fg_value *now = malloc((t->boundary_count + 1) * sizeof *now), *room = malloc((2 * count + 1) * sizeof *room);
+    bool good = now && room;
+    mark_tuned(t, readings);
+    for (size_t i = 0; good && i < t->boundary_count; i++) now[i] = t->boundaries[i].at;
+    t->tuned.wrong_now = wrong_as_written(t, sorted, count);
+    if (good && t->boundary_count) {
+        const uint64_t wrong = fg_best_cuts(t, sorted, count, t->boundaries, t->boundary_count);
+        if (wrong == UINT64_MAX)
+            for (size_t i = 0; i < t->boundary_count; i++) t->boundaries[i].tuned = false;
+        else
+            t->tuned.wrong_best = wrong;
+        for (size_t i = 0; i < t->boundary_count; i++) work_cut(t, sorted, count, i, now[i], room);
+        choose_margin(t);
+        if (t->rule->kind == FG_KIND_HYSTERESIS) prove_hysteresis(t);
+        work_changes(t);
+        good = wrong == UINT64_MAX || try_smoothing(t, wrong);
+    }
+    free(now);
+    free(room);
+    return good;
+}
+
+bool fg_tuning_work(fg_tuning *t, fg_tuned *tuned)
+{
+    size_t count;
+    uint64_t *readings = calloc((size_t)t->labels + 1, sizeof *readings);
+    fg_labelled *sorted = fg_tuning_sorted(t->steps, t->step_count, &count);
+    bool good = readings && sorted && !t->full;
+    for (size_t i = 0; good && i < count; i++) readings[sorted[i].label]++;
+    if (good) find_boundaries(t, readings);
+    t->tuned.readings = count;
+    t->cuts = good ? calloc(t->boundary_count + 1, sizeof *t->cuts) : NULL;
+    t->changes = good ? calloc((size_t)t->program->written_count + 1, sizeof *t->changes) : NULL;
+    good = good && t->cuts && t->changes;
+    if (good) find_last(t);
+    good = good && describe_labels(t, readings);
+    if (good && count) good = work_all(t, sorted, count, readings);
+    t->tuned.cuts = t->cuts;
+    t->tuned.cut_count = t->boundary_count;
+    t->tuned.changes = t->changes;
+    free(readings);
+    free(sorted);
+    for (size_t i = 0; good && i < t->boundary_count; i++) {
+        fg_tuning_because(t, i);
+        good = !t->because[i].full;
+        t->cuts[i].because = t->because[i].text;
+    }
+    *tuned = t->tuned;
+    return good;
+}

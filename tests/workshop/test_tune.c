@@ -1,0 +1,183 @@
+/* Tuning: the cuts it finds against every possible list of cuts, and what it says of labels. */
+#include <ficklegate/tune.h>
+
+#include <check.h>
+#include <stdlib.h>
+#include <string.h>
+#include <unistd.h>
+
+static char folder[] = "/tmp/fickle-tune-XXXXXX";
+
+static void enter(void)
+{
+    strcpy(folder, "/tmp/fickle-tune-XXXXXX");
+    ck_assert_ptr_nonnull(mkdtemp(folder));
+    ck_assert_int_eq(chdir(folder), 0);
+}
+
+static void leave(void)
+{
+    (void)unlink("a.gate");
+    (void)unlink("a.csv");
+    ck_assert_int_eq(chdir("/"), 0);
+    ck_assert_int_eq(rmdir(folder), 0);
+}
+
+static void write_text(const char *path, const char *text)
+{
+    FILE *file = fopen(path, "w");
+    ck_assert_ptr_nonnull(file);
+    fputs(text, file);
+    fclose(file);
+}
+
+enum { READINGS = 24, VALUES = 14 };
+
+typedef struct sample {
+    int value, label;
+} sample;
+
+/* A kind of rule, and what it answers with given boundaries, in the labels of the recording. */
+typedef struct kind {
+    const char *gate, *rule;
+    const char *const *labels;
+    int label_count, boundaries, circle;
+    int segments[5]; /* the label of each, from low to high */
+} kind;
+
+static const char *const words[] = {"a", "b", "c"}, *const flags[] = {"no", "yes"};
+
+static const kind shapes[] = {
+    {"sensor s\nbands r from s { a | 5 | b }\n", "r", words, 2, 1, 0, {0, 1}},
+    {"sensor s\nbands r from s { a | 3 | b | 9 | c }\n", "r", words, 3, 2, 0, {0, 1, 2}},
+    {"sensor s\nbands r from s { a | 3 | b | 6 | c | 9 | a }\n", "r", words, 3, 3, 0, {0, 1, 2, 0}},
+    {"sensor s { circle 14 }\nbands r from s { a | 3 | b | 9 | c | 12 }\n", "r", words, 3, 3, 14, {0, 1, 2, 0}},
+    {"sensor s { circle 14 }\nbands r from s { a | 3 | b | 9 }\n", "r", words, 2, 2, 14, {0, 1, 0}},
+    {"sensor s\nbands r from s { a under 4; b 4..8; c over 8 }\n", "r", words, 3, 2, 0, {0, 1, 2}},
+    {"sensor s\nbands r from s { a under 4; c over 8; b otherwise }\n", "r", words, 3, 2, 0, {0, 1, 2}},
+    {"sensor s\nthreshold r from s { over 5 }\n", "r", flags, 2, 1, 0, {0, 1}},
+    {"sensor s\nthreshold r from s { at most 5 }\n", "r", flags, 2, 1, 0, {1, 0}},
+    {"sensor s\nthreshold r from s { within 4..7 }\n", "r", flags, 2, 2, 0, {0, 1, 0}},
+    {"sensor s\nthreshold r from s { outside 4..7 }\n", "r", flags, 2, 2, 0, {1, 0, 1}},
+    {"sensor s { circle 14 }\nthreshold r from s { within 12..3 }\n", "r", flags, 2, 2, 14, {1, 0, 1}},
+    {"sensor s\nthreshold r from s { near 5 by 2 }\n", "r", flags, 2, 2, 0, {0, 1, 0}},
+};
+
+static uint64_t wrong_with(const kind *shape, const sample *samples, const int *at)
+{
+    uint64_t wrong = 0;
+    for (int i = 0; i < READINGS; i++) {
+        int segment = 0;
+        while (segment < shape->boundaries && samples[i].value >= at[segment]) segment++;
+        wrong += samples[i].label != shape->segments[segment];
+    }
+    return wrong;
+}
+
+/* Every list of rising boundaries there is. */
+static uint64_t least_wrong(const kind *shape, const sample *samples)
+{
+    const int low = shape->circle ? 0 : -4, high = shape->circle ? shape->circle - 1 : VALUES + 4;
+    uint64_t least = UINT64_MAX;
+    int at[3] = {low, low + 1, low + 2};
+    for (;;) {
+        const uint64_t wrong = wrong_with(shape, samples, at);
+        if (wrong < least) least = wrong;
+        int i = shape->boundaries - 1;
+        while (i >= 0 && at[i] == high - (shape->boundaries - 1 - i)) i--;
+        if (i < 0) return least;
+        at[i]++;
+        for (int k = i + 1; k < shape->boundaries; k++) at[k] = at[k - 1] + 1;
+    }
+}
+
+static unsigned next(unsigned *state) { return *state = *state * 1103515245u + 12345u, *state >> 16 & 0x7fff; }
+
+/* Readings that mostly lie where their label is at home; all labels are there. */
+static void make_samples(const kind *shape, unsigned seed, sample *samples)
+{
+    unsigned state = seed;
+    for (int i = 0; i < READINGS; i++) {
+        const int home =
+            i < 2 * shape->label_count ? i % shape->label_count : (int)(next(&state) % 3) % shape->label_count;
+        const int around = VALUES * (2 * home + 1) / (2 * shape->label_count);
+        const int spread = seed % 4 == 3 ? VALUES : (int)(seed % 4) + 2;
+        samples[i].value = (around + (int)(next(&state) % (unsigned)(2 * spread + 1)) - spread + 2 * VALUES) % VALUES;
+        samples[i].label = home;
+    }
+}
+
+static uint64_t tuned_wrong(const kind *shape, const sample *samples, fg_tuned *tuned, uint64_t *after)
+{
+    fg_gate_file gate;
+    fg_mistake mistake;
+    fg_replay_report report;
+    FILE *file = fopen("a.csv", "w");
+    fputs("t_ms,s,true\n", file);
+    for (int i = 0; i < READINGS; i++)
+        fprintf(file, "%d,%d,%s\n", i, samples[i].value, shape->labels[samples[i].label]);
+    fclose(file);
+    write_text("a.gate", shape->gate);
+    ck_assert_int_eq(fg_gate_file_open(&gate, "a.gate", NULL, 0, &mistake), FG_OK);
+    fg_tuning *tuning =
+        fg_tuning_start(&gate.program, fg_program_find(&gate.program, (fg_text){"r", 1}), (fg_text){"true", 4});
+    ck_assert_ptr_nonnull(tuning);
+    ck_assert_int_eq(fg_tuning_read(&tuning, 1, "a.csv", NULL, (fg_text){0}, NULL, &report, &mistake), FG_OK);
+    ck_assert(fg_tuning_work(tuning, tuned));
+    const uint64_t wrong = tuned->wrong_best;
+
+    /* The numbers, written back, give no more wrong than that; only those of `near` may lose a step. */
+    fg_edit edits[8];
+    const size_t count = fg_tuning_edits(tuning, tuned, edits, 8, NULL, NULL);
+    const fg_text text = fg_edit_text(gate.program.sources[0].text, edits, count);
+    char *changed = malloc(text.size + 1);
+    memcpy(changed, text.at, text.size);
+    changed[text.size] = '\0';
+    fg_tuning_end(tuning);
+    fg_gate_file_close(&gate);
+    write_text("a.gate", changed);
+    ck_assert_msg(fg_gate_file_open(&gate, "a.gate", NULL, 0, &mistake) == FG_OK, "no gate any more:\n%s", changed);
+    tuning = fg_tuning_start(&gate.program, fg_program_find(&gate.program, (fg_text){"r", 1}), (fg_text){"true", 4});
+    ck_assert_int_eq(fg_tuning_read(&tuning, 1, "a.csv", NULL, (fg_text){0}, NULL, &report, &mistake), FG_OK);
+    fg_tuned again;
+    ck_assert(fg_tuning_work(tuning, &again));
+    *after = again.wrong_now;
+    fg_tuning_end(tuning);
+    fg_gate_file_close(&gate);
+    free((void *)text.at);
+    free(changed);
+    return wrong;
+}
+
+START_TEST(test_no_cuts_are_better)
+{
+    const kind *shape = &shapes[_i];
+    for (unsigned seed = 1; seed <= 60; seed++) {
+        sample samples[READINGS];
+        fg_tuned tuned;
+        uint64_t after;
+        make_samples(shape, seed, samples);
+        const uint64_t least = least_wrong(shape, samples), wrong = tuned_wrong(shape, samples, &tuned, &after);
+        ck_assert_msg(wrong == least, "%sseed %u: %d wrong, %d are possible", shape->gate, seed, (int)wrong,
+                      (int)least);
+        if (!strstr(shape->gate, "near"))
+            ck_assert_msg(after == least, "%sseed %u: %d wrong with the numbers written, %d are possible", shape->gate,
+                          seed, (int)after, (int)least);
+    }
+}
+END_TEST
+
+int main(void)
+{
+    Suite *suite = suite_create("tune");
+    TCase *cases = tcase_create("cuts");
+    tcase_add_checked_fixture(cases, enter, leave);
+    tcase_add_loop_test(cases, test_no_cuts_are_better, 0, (int)(sizeof shapes / sizeof *shapes));
+    tcase_set_timeout(cases, 60);
+    suite_add_tcase(suite, cases);
+    SRunner *runner = srunner_create(suite);
+    srunner_run_all(runner, CK_NORMAL);
+    const int failed = srunner_ntests_failed(runner);
+    srunner_free(runner);
+    return failed ? 1 : 0;
+}
