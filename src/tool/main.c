@@ -11,11 +11,8 @@ const char *argp_program_version = "fickle " FG_VERSION;
 static const struct {
     const char *name;
     int (*run)(int argc, char **argv);
-} commands[] = {{"check", command_check},
-                {"replay", command_replay},
-                {"trial", command_trial},
-                {"mimic", command_mimic},
-                {"tune", command_tune}};
+} commands[] = {{"check", command_check}, {"replay", command_replay}, {"trial", command_trial},
+                {"mimic", command_mimic}, {"tune", command_tune},     {"why", command_why}};
 
 enum { COMMANDS = sizeof commands / sizeof *commands };
 
@@ -27,6 +24,7 @@ static const char usage_text[] =
     "  trial GATE             its trials: what held, and what broke the rest\n"
     "  mimic GATE             a scene of it as a recording\n"
     "  tune GATE RECORDING    its limits from labelled readings\n"
+    "  why GATE REC. NAME     the reasons at one moment\n"
     "\n"
     "'fickle COMMAND --help' tells more. '-' is standard input.\n"
     "\n"
@@ -41,7 +39,8 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     for (*command = 0; *command < COMMANDS; ++*command)
         if (strcmp(commands[*command].name, argument) == 0) break;
     if (*command == COMMANDS)
-        argp_error(state, "there is no command '%s'; the commands are check, replay, trial, mimic and tune", argument);
+        argp_error(state, "there is no command '%s'; the commands are check, replay, trial, mimic, tune and why",
+                   argument);
     state->next = state->argc;
     return 0;
 }

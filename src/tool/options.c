@@ -65,8 +65,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 
 /* ---- how recordings are read ---- */
 
-/* 100ms, 0.5s, 1min; 0 if it is no time above 0. */
-static fg_time time_of(const char *text)
+bool tool_time(const char *text, fg_time *time)
 {
     static const struct {
         const char *unit;
@@ -76,11 +75,12 @@ static fg_time time_of(const char *text)
     fg_value thousandths;
     for (size_t i = 0; i < sizeof units / sizeof *units; i++) {
         if (strcmp(text + number, units[i].unit) != 0) continue;
-        if (fg_value_read(text, number, 3, &thousandths) != FG_OK) return 0;
+        if (fg_value_read(text, number, 3, &thousandths) != FG_OK) return false;
         const int64_t ms = thousandths * units[i].ms / 1000;
-        return ms > 0 && ms < INT32_MAX ? (fg_time)ms : 0;
+        if (ms < INT32_MAX) *time = (fg_time)ms;
+        return ms < INT32_MAX;
     }
-    return 0;
+    return false;
 }
 
 static void add_column(struct argp_state *state, tool_options *o, const char *argument)
@@ -101,8 +101,8 @@ error_t tool_reading_option_of(tool_options *o, int key, const char *argument, s
     switch (key) {
     case 'c': add_column(state, o, argument); return 0;
     case 'e':
-        o->reading.every = time_of(argument);
-        if (!o->reading.every) argp_error(state, "--every needs a time, as in 100ms, not '%s'", argument);
+        if (!tool_time(argument, &o->reading.every) || !o->reading.every)
+            argp_error(state, "--every needs a time, as in 100ms, not '%s'", argument);
         return 0;
     default: return ARGP_ERR_UNKNOWN;
     }

@@ -66,6 +66,8 @@ FILE *tool_output_open(void);
 int tool_output_close(FILE *output, bool good);
 
 void tool_text(FILE *output, fg_text text);
+/* 100ms, 0.5s, 1min, as whole ms; false if it is no time. */
+bool tool_time(const char *text, fg_time *time);
 bool tool_same(fg_text a, fg_text b);
 bool tool_is(fg_text text, const char *word);
 /* A text inside of XML. */
@@ -128,5 +130,6 @@ int command_replay(int argc, char **argv);
 int command_trial(int argc, char **argv);
 int command_mimic(int argc, char **argv);
 int command_tune(int argc, char **argv);
+int command_why(int argc, char **argv);
 
 #endif

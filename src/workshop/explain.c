@@ -73,7 +73,7 @@ static void faulty_reason(const fg_sensor *sensor, const fg_sensor_state *state,
     }
 }
 
-static void sensor_reason(const fg_explainer *x, const fg_declared *d, fg_buffer *out)
+void fg_explain_sensor(const fg_explainer *x, const fg_declared *d, fg_buffer *out)
 {
     const fg_sensor_state *state = fg_sensor_at(x->run, d->index);
     if (!state->ok) {
@@ -102,7 +102,7 @@ static void add_faulty(const fg_explainer *x, const fg_declared *sensor, fg_buff
 {
     fg_buffer_add(out, sensor->name);
     fg_buffer_add_c(out, " is faulty: ");
-    sensor_reason(x, sensor, out);
+    fg_explain_sensor(x, sensor, out);
 }
 
 static void flag_reason(const fg_explainer *x, const fg_declared *d, fg_buffer *out)
@@ -122,7 +122,7 @@ static void flag_reason(const fg_explainer *x, const fg_declared *d, fg_buffer *
 
 /* ---- limits ---- */
 
-static void add_comparison(const fg_comparison *c, const fg_declared *sensor, fg_buffer *out)
+void fg_explain_comparison(const fg_comparison *c, const fg_declared *sensor, fg_buffer *out)
 {
     static const char *const words[] = {"", "over ", "under ", "at least ", "at most ", "within ", "outside ", "near "};
     const fg_declared bare = {.decimals = sensor->decimals};
@@ -176,7 +176,7 @@ static void threshold_reason(const fg_explainer *x, const fg_op *op, uint16_t sl
     }
     add_reading(x, op->a, out);
     fg_buffer_add_c(out, answer == FG_YES ? " is " : " is not ");
-    add_comparison(&told->comparison, x->sensors[op->a], out);
+    fg_explain_comparison(&told->comparison, x->sensors[op->a], out);
     if (answer == FG_NO && x->before && x->before[slot] == FG_YES) add_margin(told->margin, x->sensors[op->a], out);
     add_for(&rule->settle, out);
 }
@@ -195,17 +195,17 @@ static void hysteresis_reason(const fg_explainer *x, const fg_op *op, uint16_t s
     add_reading(x, op->a, out);
     if (fg_range_holds(side, value)) {
         fg_buffer_add_c(out, " is ");
-        add_comparison(answer == FG_YES ? &told->comparison : &told->off, x->sensors[op->a], out);
+        fg_explain_comparison(answer == FG_YES ? &told->comparison : &told->off, x->sensors[op->a], out);
         add_for(&rule->settle, out);
         return;
     }
     fg_buffer_add_c(out, " is between the limits, ");
-    add_comparison(&told->comparison, x->sensors[op->a], out);
+    fg_explain_comparison(&told->comparison, x->sensors[op->a], out);
     fg_buffer_add_c(out, " and ");
-    add_comparison(&told->off, x->sensors[op->a], out);
+    fg_explain_comparison(&told->off, x->sensors[op->a], out);
 }
 
-static void add_band_range(const fg_range *range, const fg_declared *sensor, fg_buffer *out)
+void fg_explain_range(const fg_range *range, const fg_declared *sensor, fg_buffer *out)
 {
     const fg_declared bare = {.decimals = sensor->decimals};
     if (range->low == INT32_MIN && range->high == INT32_MAX) {
@@ -239,7 +239,7 @@ static void bands_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, 
         if (rule->bands[i].label == answer && fg_range_holds(&rule->bands[i].range, value)) band = &rule->bands[i];
     if (band) {
         fg_buffer_add_c(out, " is ");
-        add_band_range(&band->range, x->sensors[op->a], out);
+        fg_explain_range(&band->range, x->sensors[op->a], out);
     } else if (answer == rule->otherwise) {
         fg_buffer_add_c(out, answer == FG_NONE ? " is in no band" : " fits no other band");
     } else {
@@ -343,7 +343,7 @@ static void compare_reason(const fg_explainer *x, const fg_op *op, uint16_t slot
     }
     add_reading(x, op->a, out);
     fg_buffer_add_c(out, now(x, slot) == FG_YES ? " is " : " is not ");
-    add_comparison(&x->program->told[slot].comparison, x->sensors[op->a], out);
+    fg_explain_comparison(&x->program->told[slot].comparison, x->sensors[op->a], out);
 }
 
 static void output_is_reason(const fg_explainer *x, const fg_op *op, fg_buffer *out)
@@ -377,7 +377,7 @@ static void compare_count_reason(const fg_explainer *x, const fg_op *op, uint16_
         return;
     }
     fg_buffer_add_c(out, now(x, slot) == FG_YES ? " is " : " is not ");
-    add_comparison(c, &count, out);
+    fg_explain_comparison(c, &count, out);
 }
 
 /* Which of several conditions are yes, each with its reason if it changed now. */
@@ -471,7 +471,7 @@ static void reason(const fg_explainer *x, uint16_t slot, int depth, fg_buffer *o
 {
     const fg_op *op = &x->program->gate.ops[slot];
     switch ((fg_op_kind)op->kind) {
-    case FG_OP_SENSOR: sensor_reason(x, x->sensors[op->rule], out); return;
+    case FG_OP_SENSOR: fg_explain_sensor(x, x->sensors[op->rule], out); return;
     case FG_OP_FLAG: flag_reason(x, x->flags[op->rule], out); return;
     case FG_OP_THRESHOLD: threshold_reason(x, op, slot, out); return;
     case FG_OP_HYSTERESIS: hysteresis_reason(x, op, slot, out); return;

@@ -22,4 +22,9 @@ void fg_explain(const fg_explainer *x, const fg_declared *declared, fg_buffer *o
 /* The reason of the answer under a slot. */
 void fg_explain_slot(const fg_explainer *x, uint16_t slot, fg_buffer *out);
 
+/* "over 14.0 m/s", "within 20.0..59.9 cm", "reads 12.0 cm", or why the sensor is faulty. */
+void fg_explain_comparison(const fg_comparison *comparison, const fg_declared *sensor, fg_buffer *out);
+void fg_explain_range(const fg_range *range, const fg_declared *sensor, fg_buffer *out);
+void fg_explain_sensor(const fg_explainer *x, const fg_declared *sensor, fg_buffer *out);
+
 #endif

@@ -1,0 +1,38 @@
+/* Why a name was what it was: the chain of reasons at one moment of a recording. For hosted machines. */
+#ifndef FICKLEGATE_WHY_H
+#define FICKLEGATE_WHY_H
+
+#include <ficklegate/workshop.h>
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* What is asked. */
+typedef struct fg_question {
+    const fg_declared *name; /* anything that has an answer or a level */
+    int64_t from_ms, to_ms;  /* from the first row. The same twice: the moment; else each change from one to the other */
+    fg_text wanted;          /* not empty: why was it not this? A label, yes, no, or the first words of a level */
+} fg_question;
+
+/* A line of the answer. */
+typedef struct fg_reason {
+    int64_t t_ms;   /* of the step it is about */
+    uint32_t depth; /* 0: the name itself */
+    bool decides;   /* the line above is what it is because of this one */
+    fg_text text;
+} fg_reason;
+
+/* Plays a recording (or, if `scene` is not NULL, that scene) up to where the question is about and tells the reasons,
+ * line by line, then what to look at next. The recording is read twice for a moment, so it cannot be standard input.
+ * FG_ERROR_ARGUMENT: the name has no answer, never is what is wanted, or the moment is after the end; `mistake` says
+ * which. Other errors: see fg_replay. */
+FG_MUST_CHECK fg_status fg_why(const fg_program *program, const char *recording, const fg_recording_options *options,
+                               const fg_scene *scene, const fg_question *question, void *context,
+                               void (*tell)(void *context, const fg_reason *reason), fg_replay_report *report,
+                               fg_mistake *mistake);
+
+#ifdef __cplusplus
+}
+#endif
+#endif

@@ -1,0 +1,179 @@
+/* fickle why GATE RECORDING NAME --at T */
+#include "tool.h"
+
+#include <ficklegate/why.h>
+
+#include <inttypes.h>
+#include <string.h>
+
+typedef struct why_options {
+    tool_options common;
+    const char *name, *wanted;
+    fg_time at, from, to;
+    bool has_at, has_from, has_to;
+} why_options;
+
+static const struct argp_option own_options[] = {
+    {"at", 't', "TIME", 0, "the moment, as in 12.5s, from the first row", 0},
+    {"between", 'b', "TIME..TIME", 0, "every change from one time to another, as in 10s..20s", 0},
+    {"not", 'N', "ANSWER", 0, "why was it not this: a label, yes, no, or a level such as on", 0},
+    {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
+    TOOL_READING_OPTIONS,
+    {0}};
+
+static void take_times(why_options *o, const char *argument, struct argp_state *state)
+{
+    char first[32];
+    const char *dots = strstr(argument, "..");
+    const size_t size = dots ? (size_t)(dots - argument) : sizeof first;
+    if (size < sizeof first) {
+        memcpy(first, argument, size);
+        first[size] = '\0';
+        o->has_from = tool_time(first, &o->from);
+        o->has_to = tool_time(dots + 2, &o->to);
+    }
+    if (!o->has_from || !o->has_to || o->to < o->from)
+        argp_error(state, "--between needs two times, as in 10s..20s, not '%s'", argument);
+}
+
+static void take_name(why_options *o, char *argument, struct argp_state *state)
+{
+    if (!o->common.gate)
+        o->common.gate = argument;
+    else if (!o->common.recording && !o->name)
+        o->common.recording = argument; /* the last one is the name: see check */
+    else if (!o->name)
+        o->name = argument;
+    else
+        argp_error(state, "'%s' is one argument too many", argument);
+}
+
+static void check(why_options *o, struct argp_state *state)
+{
+    if (o->common.scene && !o->name) { /* no recording then */
+        o->name = o->common.recording;
+        o->common.recording = NULL;
+    }
+    if (!o->common.gate)
+        argp_error(state, "name a gate file");
+    else if (o->common.scene && o->common.recording)
+        argp_error(state, "name a recording or give --scene, not both");
+    else if (!o->name)
+        argp_error(state, "name a recording and the name to ask about: fickle why GATE RECORDING NAME --at TIME");
+    else if (!o->has_at && !o->has_from)
+        argp_error(state, "say when: --at 12.5s, or --between 10s..20s");
+    else if (o->has_at && o->has_from)
+        argp_error(state, "give --at or --between, not both");
+}
+
+static error_t parse(int key, char *argument, struct argp_state *state)
+{
+    why_options *o = state->input;
+    switch (key) {
+    case ARGP_KEY_INIT: state->child_inputs[0] = &o->common; return 0;
+    case 't':
+        o->has_at = tool_time(argument, &o->at);
+        if (!o->has_at) argp_error(state, "--at needs a time, as in 12.5s, not '%s'", argument);
+        return 0;
+    case 'b': take_times(o, argument, state); return 0;
+    case 'N': o->wanted = argument; return 0;
+    case 'n': o->common.scene = argument; return 0;
+    case ARGP_KEY_ARG: take_name(o, argument, state); return 0;
+    case ARGP_KEY_END: check(o, state); return 0;
+    default: return tool_reading_option_of(&o->common, key, argument, state);
+    }
+}
+
+typedef struct teller {
+    FILE *output;
+    tool_form form;
+    int64_t told_ms;
+    bool any;
+} teller;
+
+static void tell_text(teller *t, const fg_reason *reason)
+{
+    const bool next = !reason->depth && !reason->decides;
+    if (!reason->depth && !next)
+        fprintf(t->output, "%sat %" PRId64 ".%03" PRId64 " s  ", t->any ? "\n" : "", reason->t_ms / 1000,
+                reason->t_ms % 1000);
+    const int indent = next ? 0 : (int)(reason->depth ? 2 * reason->depth + 2 : 0);
+    if (indent) fprintf(t->output, "%*s%s ", indent - 2, "", reason->decides ? ">" : "-");
+    tool_wrapped(t->output, reason->text, indent);
+    fputc('\n', t->output);
+}
+
+static void tell(void *context, const fg_reason *reason)
+{
+    teller *t = context;
+    if (t->form == FORM_CSV) {
+        fprintf(t->output, "%" PRId64 ",%u,%s,", reason->t_ms, (unsigned)reason->depth, reason->decides ? "yes" : "no");
+        fg_csv_cell(t->output, reason->text);
+        fputc('\n', t->output);
+    } else {
+        tell_text(t, reason);
+    }
+    t->any = true;
+}
+
+static const fg_declared *find_name(const why_options *o, const fg_gate_file *file)
+{
+    const fg_declared *d = fg_program_find(&file->program, (fg_text){o->name, strlen(o->name)});
+    if (d) return d;
+    fprintf(stderr, "%s: error: nothing is called '%s'; it has", tool_path(file->path), o->name);
+    for (uint32_t i = 0; i < file->program.declared_count; i++)
+        fprintf(stderr, " %.*s", (int)file->program.declared[i].name.size, file->program.declared[i].name.at);
+    fputc('\n', stderr);
+    return NULL;
+}
+
+static int why(const why_options *o, const fg_gate_file *file)
+{
+    const tool_options *c = &o->common;
+    const fg_declared *name = find_name(o, file);
+    const fg_scene *scene = c->scene && name ? tool_scene(c, file) : NULL;
+    teller t = {.output = tool_output_open(), .form = c->form};
+    fg_replay_report report;
+    fg_mistake mistake;
+    if (!t.output) return EXIT_WRONG;
+    if (!name || (c->scene && !scene)) {
+        (void)tool_output_close(t.output, false);
+        return EXIT_WRONG;
+    }
+    if (c->form == FORM_CSV) fputs("t_ms,depth,decides,text\n", t.output);
+    const fg_question question = {.name = name,
+                                  .from_ms = o->has_at ? o->at : o->from,
+                                  .to_ms = o->has_at ? o->at : o->to,
+                                  .wanted = {o->wanted, o->wanted ? strlen(o->wanted) : 0}};
+    const fg_status status =
+        fg_why(&file->program, c->recording, &c->reading, scene, &question, &t, tell, &report, &mistake);
+    if (status != FG_OK) {
+        if (!*mistake.file) snprintf(mistake.file, sizeof mistake.file, "%s", "fickle");
+        tool_print_mistake(&mistake);
+    } else if (!t.any && c->form == FORM_TEXT) {
+        fprintf(t.output, "%s did not change in that time\n", o->name);
+    }
+    return tool_output_close(t.output, status == FG_OK) == EXIT_WELL && status == FG_OK ? EXIT_WELL : EXIT_WRONG;
+}
+
+int command_why(int argc, char **argv)
+{
+    const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
+    const struct argp argp = {
+        .options = own_options,
+        .parser = parse,
+        .args_doc = "GATE [RECORDING] NAME",
+        .doc = "Tells why a name was what it was at one moment of a recording, down to the readings."
+               "\vEach line is a part with its answer and since when; what stands below it, further in, is why. "
+               "Lines with > decide, lines with - do not. The last line says what to look at next.",
+        .children = children};
+    why_options options = {0};
+    fg_gate_file file;
+    if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
+    int status = tool_open_gate(&options.common, &file);
+    if (status == EXIT_WELL) status = tool_form_is_one_of(&options.common, 1 << FORM_TEXT | 1 << FORM_CSV);
+    if (status == EXIT_WELL) status = why(&options, &file);
+    if (status == EXIT_WELL) status = tool_strict_status(&file, &options.common);
+    fg_gate_file_close(&file);
+    return status;
+}
