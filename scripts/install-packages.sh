@@ -2,6 +2,7 @@
 # Installs the Debian packages that a task needs and that are missing: `build`, `test`, `all` (boards and linters too).
 set -euo pipefail
 packages="build-essential cmake ninja-build pkg-config libcsv-dev zlib1g-dev libjansson-dev libsqlite3-dev"
+packages+=" libsndfile1-dev gnuplot-nox fonts-dejavu-core"
 case "${1:-build}" in
 build) ;;
 test) packages+=" check" ;;

@@ -176,6 +176,7 @@ typedef struct fg_trial {
     fg_span span, readings_span;
     const fg_expect *expects;
     uint32_t expect_count;
+    bool sets; /* it gives numbers other values */
 } fg_trial;
 
 /* What a row of a scene does to its sensor or flag, and the words of it. */

@@ -11,8 +11,8 @@ extern "C" {
 /* What is asked. */
 typedef struct fg_question {
     const fg_declared *name; /* anything that has an answer or a level */
-    int64_t from_ms, to_ms;  /* from the first row. The same twice: the moment; else each change from one to the other */
-    fg_text wanted;          /* not empty: why was it not this? A label, yes, no, or the first words of a level */
+    int64_t from_ms, to_ms; /* from the first row. The same twice: the moment; else each change from one to the other */
+    fg_text wanted;         /* not empty: why was it not this? A label, yes, no, or the first words of a level */
 } fg_question;
 
 /* A line of the answer. */

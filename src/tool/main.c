@@ -12,7 +12,8 @@ static const struct {
     const char *name;
     int (*run)(int argc, char **argv);
 } commands[] = {{"check", command_check}, {"replay", command_replay}, {"trial", command_trial},
-                {"mimic", command_mimic}, {"tune", command_tune},     {"why", command_why}};
+                {"mimic", command_mimic}, {"tune", command_tune},     {"why", command_why},
+                {"draw", command_draw}};
 
 enum { COMMANDS = sizeof commands / sizeof *commands };
 
@@ -25,6 +26,7 @@ static const char usage_text[] =
     "  mimic GATE             a scene of it as a recording\n"
     "  tune GATE RECORDING    its limits from labelled readings\n"
     "  why GATE REC. NAME     the reasons at one moment\n"
+    "  draw GATE RECORDING    a picture of it\n"
     "\n"
     "'fickle COMMAND --help' tells more. '-' is standard input.\n"
     "\n"
@@ -39,7 +41,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     for (*command = 0; *command < COMMANDS; ++*command)
         if (strcmp(commands[*command].name, argument) == 0) break;
     if (*command == COMMANDS)
-        argp_error(state, "there is no command '%s'; the commands are check, replay, trial, mimic, tune and why",
+        argp_error(state, "there is no command '%s'; the commands are check, replay, trial, mimic, tune, why and draw",
                    argument);
     state->next = state->argc;
     return 0;

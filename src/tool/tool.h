@@ -131,5 +131,6 @@ int command_trial(int argc, char **argv);
 int command_mimic(int argc, char **argv);
 int command_tune(int argc, char **argv);
 int command_why(int argc, char **argv);
+int command_draw(int argc, char **argv);
 
 #endif

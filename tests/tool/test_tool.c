@@ -181,6 +181,87 @@ START_TEST(test_folder_for_a_file)
 }
 END_TEST
 
+/* ---- pictures and sounds ---- */
+
+static const char horn_gate[] = "every 100ms\nsensor depth { unit cm; step 0.1; trust 0..500 }\n"
+                                "bands tide from depth { low | 20 | high; margin 2 }\n"
+                                "buzzer horn { 440Hz when tide is high }\n";
+
+static void write_readings(int rows, int spike)
+{
+    FILE *out = fopen("a.csv", "w");
+    fputs("t_ms,depth\n", out);
+    for (int i = 0; i < rows; i++) fprintf(out, "%d,%d\n", i * 100, i == spike ? 333 : i % 7);
+    fclose(out);
+}
+
+/* The first bytes of a PNG have its size. */
+START_TEST(test_picture)
+{
+    size_t size = 0;
+    write_whole("a.gate", horn_gate, strlen(horn_gate));
+    write_readings(600, 300);
+    ck_assert_int_eq(run_fickle("draw a.gate a.csv -o a.png --size 1000x500 -q"), 0);
+    char *png = read_whole("a.png", &size);
+    ck_assert_msg(size > 5000 && !memcmp(png, "\x89PNG\r\n\x1a\n", 8), "%d bytes, no PNG", (int)size);
+    ck_assert_msg(!memcmp(png + 16, "\0\0\x03\xe8\0\0\x01\xf4", 8), "not 1000x500");
+    free(png);
+    ck_assert_int_eq(run_fickle("draw a.gate a.csv -o a.svg --dark --only tide,horn -q"), 0);
+    char *svg = read_whole("a.svg", NULL);
+    ck_assert_msg(strstr(svg, ">low<") && strstr(svg, ">horn<") && strstr(svg, "#101418"), "%.2000s", svg);
+    ck_assert_msg(!strstr(svg, ">depth<"), "depth was not asked for");
+    free(svg);
+}
+END_TEST
+
+/* One reading of many stands out: the top of the lane is where it is. */
+START_TEST(test_picture_keeps_spikes)
+{
+    write_whole("a.gate", horn_gate, strlen(horn_gate));
+    write_readings(100000, 70001);
+    ck_assert_int_eq(run_fickle("draw a.gate a.csv -o a.svg -q"), 0);
+    char *svg = read_whole("a.svg", NULL);
+    ck_assert_msg(strstr(svg, ">359.6<"), "the lane does not reach over 333 cm");
+    free(svg);
+}
+END_TEST
+
+START_TEST(test_picture_without_gnuplot)
+{
+    write_whole("a.gate", horn_gate, strlen(horn_gate));
+    write_readings(10, 5);
+    char command[512];
+    snprintf(command, sizeof command, "PATH= %s draw a.gate a.csv -o a.png 2>stderr.txt", FICKLE);
+    int status = system(command);
+    ck_assert(WIFEXITED(status) && WEXITSTATUS(status) == 2);
+    char *err = read_whole("stderr.txt", NULL);
+    ck_assert_msg(strstr(err, "install gnuplot-nox"), "said: %s", err);
+    ck_assert_int_eq(system("test -z \"$(ls a.png* 2>/dev/null)\""), 0);
+    free(err);
+}
+END_TEST
+
+/* 440 Hz from 3 s on for a tenth of a second: 44 times through zero upwards, and silence around it. */
+START_TEST(test_sound)
+{
+    size_t size = 0;
+    int rises = 0;
+    write_whole("a.gate", horn_gate, strlen(horn_gate));
+    write_readings(60, 30);
+    ck_assert_int_eq(run_fickle("draw a.gate a.csv --sound a.wav -q"), 0);
+    char *wav = read_whole("a.wav", &size);
+    ck_assert_msg(size == 44 + 2 * 22050 * 59 / 10, "%d bytes", (int)size);
+    const short *samples = (const short *)(const void *)(wav + 44);
+    for (int i = 1; i < 22050 * 59 / 10; i++) {
+        const bool inside = i >= 3 * 22050 && i < 3 * 22050 + 2205;
+        rises += samples[i - 1] <= 0 && samples[i] > 0;
+        ck_assert_msg(inside || samples[i] == 0, "a sound at sample %d", i);
+    }
+    ck_assert_msg(rises >= 43 && rises <= 45, "%d rises", rises);
+    free(wav);
+}
+END_TEST
+
 /* Twice the rows, about the same memory: the peak is bounded, not proportional. */
 START_TEST(test_memory_does_not_grow)
 {
@@ -209,6 +290,10 @@ int main(void)
     tcase_add_test(odd, test_full_disk);
     tcase_add_test(odd, test_full_disk_under_save);
     tcase_add_test(odd, test_many_columns);
+    tcase_add_test(odd, test_picture);
+    tcase_add_test(odd, test_picture_keeps_spikes);
+    tcase_add_test(odd, test_picture_without_gnuplot);
+    tcase_add_test(odd, test_sound);
     tcase_add_test(odd, test_folder_for_a_file);
     if (*FICKLE_PLAIN) tcase_add_test(odd, test_memory_does_not_grow);
     tcase_set_timeout(all, 60);

@@ -1,0 +1,49 @@
+/* Pictures of a recording: sensors with their limits, answers and outputs below, on one time axis. For hosted machines;
+ * gnuplot draws them, over a pipe.
+ */
+#ifndef FICKLEGATE_DRAW_H
+#define FICKLEGATE_DRAW_H
+
+#include <ficklegate/workshop.h>
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* A moment or a time in which something was expected, for the lowest lane. */
+typedef struct fg_draw_mark {
+    int64_t from_ms, to_ms; /* the same for a moment */
+    bool held;
+    const char *text; /* what stands beside it if it was broken */
+} fg_draw_mark;
+
+typedef struct fg_draw_options {
+    uint32_t width, height; /* in pixels; 0: 1280, and as high as the lanes need */
+    bool dark;
+    int64_t from_ms, to_ms;          /* the part to draw, from the first row; to_ms below 0: up to the end */
+    const fg_declared *const *names; /* what to draw, in this order within sensors, answers, outputs */
+    size_t name_count;               /* 0: all that can be drawn */
+    const fg_draw_mark *marks;
+    size_t mark_count;
+    const char *title;
+} fg_draw_options;
+
+/* Draws a recording (or, if `scene` is not NULL, that scene) to a file that ends in .png or .svg, which appears whole
+ * or not at all. Each column of pixels shows the lowest and the highest reading that fell into it, so no spike is lost.
+ * FG_ERROR_FILE: gnuplot is not there, or the file cannot be written. Other errors: see fg_replay. */
+FG_MUST_CHECK fg_status fg_draw(const fg_program *program, const char *recording, const fg_recording_options *options,
+                                const fg_scene *scene, const fg_draw_options *draw, const char *path,
+                                void (*progress)(void *context, uint64_t rows, uint64_t done, uint64_t all),
+                                fg_replay_report *report, fg_mistake *mistake);
+
+/* What a buzzer would be heard to do, as a WAV file (16 bits, one channel, 22050 Hz), which appears whole or not at
+ * all. `to_ms` below 0: up to the end. At most an hour. FG_ERROR_ARGUMENT: it would be longer. FG_ERROR_FILE: it cannot
+ * be written, or the library was built without libsndfile. */
+FG_MUST_CHECK fg_status fg_sound(const fg_program *program, const char *recording, const fg_recording_options *options,
+                                 const fg_scene *scene, const fg_declared *buzzer, int64_t from_ms, int64_t to_ms,
+                                 const char *path, fg_replay_report *report, fg_mistake *mistake);
+
+#ifdef __cplusplus
+}
+#endif
+#endif
