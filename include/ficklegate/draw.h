@@ -4,6 +4,7 @@
 #ifndef FICKLEGATE_DRAW_H
 #define FICKLEGATE_DRAW_H
 
+#include <ficklegate/tune.h>
 #include <ficklegate/workshop.h>
 
 #ifdef __cplusplus
@@ -35,6 +36,25 @@ FG_MUST_CHECK fg_status fg_draw(const fg_program *program, const char *recording
                                 const fg_scene *scene, const fg_draw_options *draw, const char *path,
                                 void (*progress)(void *context, uint64_t rows, uint64_t done, uint64_t all),
                                 fg_replay_report *report, fg_mistake *mistake);
+
+/* Draws the labelled readings of tunings that were worked out: of each label how often each reading came, one label
+ * above the other; the limits there are as dashed lines, those recommended as solid ones. Of the options the size, dark
+ * and the title count. Errors: see fg_draw. */
+FG_MUST_CHECK fg_status fg_draw_spread(fg_tuning *const *tunings, const fg_tuned *tuned, size_t count,
+                                       const fg_draw_options *options, const char *path, fg_mistake *mistake);
+
+/* Values over one number: `y` has as many as there are points. */
+typedef struct fg_curve {
+    fg_text name;
+    const char *what; /* what is counted; curves of one kind that stand together share a panel */
+    const double *y;
+} fg_curve;
+
+/* Draws curves over `x`, which rises. Of the options the size, dark and the title count. Errors: see fg_draw;
+ * FG_ERROR_ARGUMENT: there are no curves. */
+FG_MUST_CHECK fg_status fg_draw_curves(const double *x, size_t point_count, const char *x_name, const fg_curve *curves,
+                                       size_t count, const fg_draw_options *options, const char *path,
+                                       fg_mistake *mistake);
 
 /* What a buzzer would be heard to do, as a WAV file (16 bits, one channel, 22050 Hz), which appears whole or not at
  * all. `to_ms` below 0: up to the end. At most an hour. FG_ERROR_ARGUMENT: it would be longer. FG_ERROR_FILE: it cannot

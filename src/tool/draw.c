@@ -26,23 +26,10 @@ static const struct argp_option own_options[] = {
     {"size", 'z', "WIDTHxHEIGHT", 0, "in pixels; 1280 wide and as high as it needs if left out", 0},
     {"sound", 'S' + 256, "FILE", 0, "what a buzzer would be heard to do: FILE.wav", 0},
     {"dark", 'd', NULL, 0, "light on dark", 0},
+    {"spread", 'p', NULL, 0, "draw labelled readings instead, as a tune sees them; takes the options of tune", 0},
     {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
     TOOL_READING_OPTIONS,
     {0}};
-
-static void take_size(draw_options *o, const char *argument, struct argp_state *state)
-{
-    char *end;
-    const unsigned long width = strtoul(argument, &end, 10);
-    const unsigned long height = *end == 'x' ? strtoul(end + 1, &end, 10) : 0;
-    if (*end || *argument < '0' || *argument > '9' || width < 400 || width > 8000 || height < 150 || height > 8000) {
-        argp_error(state, "--size needs a width from 400 and a height from 150 up to 8000, as in 1280x800, not '%s'",
-                   argument);
-        return;
-    }
-    o->width = (uint32_t)width;
-    o->height = (uint32_t)height;
-}
 
 static void take_time(const char *option, const char *argument, fg_time *time, struct argp_state *state)
 {
@@ -63,7 +50,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
         take_time("--to", argument, &o->to, state);
         o->has_to = true;
         return 0;
-    case 'z': take_size(o, argument, state); return 0;
+    case 'z': tool_size(argument, &o->width, &o->height, state); return 0;
     case ARGP_KEY_END:
         if (!o->output && !o->sound)
             argp_error(state, "name the picture: -o FILE.png or -o FILE.svg (or a sound: --sound FILE.wav)");
@@ -244,6 +231,11 @@ int command_draw(int argc, char **argv)
         .children = children};
     draw_options options = {0};
     fg_gate_file file;
+    for (int i = 1; i < argc; i++) {
+        if (strcmp(argv[i], "--spread") != 0) continue;
+        memmove(&argv[i], &argv[i + 1], (size_t)(argc - i) * sizeof *argv);
+        return tune_only_picture(argc - 1, argv);
+    }
     if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options.common, &file);
     if (status == EXIT_WELL && options.sound) status = sound(&options, &file);

@@ -68,6 +68,8 @@ int tool_output_close(FILE *output, bool good);
 void tool_text(FILE *output, fg_text text);
 /* 100ms, 0.5s, 1min, as whole ms; false if it is no time. */
 bool tool_time(const char *text, fg_time *time);
+/* 1280x800, for pictures; argp_error for another form. */
+void tool_size(const char *argument, uint32_t *width, uint32_t *height, struct argp_state *state);
 bool tool_same(fg_text a, fg_text b);
 bool tool_is(fg_text text, const char *word);
 /* A text inside of XML. */
@@ -130,6 +132,8 @@ int command_replay(int argc, char **argv);
 int command_trial(int argc, char **argv);
 int command_mimic(int argc, char **argv);
 int command_tune(int argc, char **argv);
+/* `draw --spread`: what tune would picture, and nothing else. */
+int tune_only_picture(int argc, char **argv);
 int command_why(int argc, char **argv);
 int command_draw(int argc, char **argv);
 

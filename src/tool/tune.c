@@ -1,6 +1,7 @@
 /* fickle tune GATE RECORDING... */
 #include "tune.h"
 
+#include <ficklegate/draw.h>
 #include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>
@@ -12,6 +13,11 @@ static const struct argp_option own_options[] = {
     {"write", 'w', NULL, 0, "change the numbers in the gate file; without it the difference is printed", 0},
     {"check", 'k', NULL, 0, "run the trials with the new numbers first; write nothing if one that held fails", 0},
     {"force", 'f', NULL, 0, "with --check: write nevertheless", 0},
+    {"try", 'y', "NUMBER=A..B by S", 0, "what each value of a number of the gate would do: trials, changes, how late",
+     0},
+    {"output", 'o', "FILE", 0, "a picture of the labelled readings and the limits: FILE.png or FILE.svg", 0},
+    {"size", 'z', "WIDTHxHEIGHT", 0, "of the picture, in pixels", 0},
+    {"dark", 'd', NULL, 0, "a picture light on dark", 0},
     TOOL_READING_OPTIONS,
     {0}};
 
@@ -42,10 +48,16 @@ static void check_arguments(const tune_options *o, struct argp_state *state)
 {
     if (!o->common.gate)
         argp_error(state, "name a gate file");
+    else if (o->try && (o->recording_count > 1 || o->label_count || o->sample_count || o->rule_count || o->write))
+        argp_error(state, "--try takes a gate and one recording, and writes nothing");
+    else if (o->try)
+        return;
     else if (!o->recording_count && !o->sample_count)
         argp_error(state, "name a recording with a column of true labels, or give --sample LABEL=FILE for each label");
     else if (o->recording_count && !o->label_count)
         argp_error(state, "say which column has the true label: --label COLUMN");
+    else if (o->only_picture && !o->output)
+        argp_error(state, "name the picture: -o FILE.png or -o FILE.svg");
     else if (!o->recording_count && o->label_count)
         argp_error(state, "--label needs a recording that has this column");
 }
@@ -66,6 +78,10 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'w': o->write = true; return 0;
     case 'k': o->check = true; return 0;
     case 'f': o->force = true; return 0;
+    case 'y': o->try = argument; return 0;
+    case 'o': o->output = argument; return 0;
+    case 'd': o->dark = true; return 0;
+    case 'z': tool_size(argument, &o->width, &o->height, state); return 0;
     case ARGP_KEY_ARG: add_argument(o, argument, state); return 0;
     case ARGP_KEY_END: check_arguments(o, state); return 0;
     default: return tool_reading_option_of(&o->common, key, argument, state);
@@ -221,8 +237,9 @@ static int tune(const tune_options *options, const fg_gate_file *file)
     int status = EXIT_WRONG;
     if (!t.output) return EXIT_WRONG;
     if (names_are_known(options, &file->program) && start(&t, &file->program) && read_all(&t) && work(&t)) {
-        tune_print(&t);
-        status = tune_numbers(&t);
+        if (!options->only_picture) tune_print(&t);
+        status = options->only_picture ? EXIT_WELL : tune_numbers(&t);
+        if (status != EXIT_WRONG && options->output && tune_draw(&t) != EXIT_WELL) status = EXIT_WRONG;
     }
     const int written = tool_output_close(t.output, status != EXIT_WRONG);
     for (size_t i = 0; i < t.count; i++) fg_tuning_end(t.tunings[i]);
@@ -232,7 +249,17 @@ static int tune(const tune_options *options, const fg_gate_file *file)
     return written == EXIT_WELL ? status : written;
 }
 
-int command_tune(int argc, char **argv)
+int tune_draw(const tuner *t)
+{
+    const tune_options *o = t->options;
+    const fg_draw_options options = {.width = o->width, .height = o->height, .dark = o->dark};
+    fg_mistake mistake;
+    if (fg_draw_spread(t->tunings, t->tuned, t->count, &options, o->output, &mistake) == FG_OK) return EXIT_WELL;
+    tool_print_mistake(&mistake);
+    return EXIT_WRONG;
+}
+
+static int run(int argc, char **argv, bool only_picture)
 {
     const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
     const struct argp argp = {
@@ -246,13 +273,17 @@ int command_tune(int argc, char **argv)
                "halfway between the medians and the one with the fewest readings on the wrong side, and which to "
                "take, and why.",
         .children = children};
-    tune_options options = {0};
+    tune_options options = {.only_picture = only_picture};
     fg_gate_file file;
     if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options.common, &file);
     if (status == EXIT_WELL) status = tool_form_is_one_of(&options.common, 1 << FORM_TEXT | 1 << FORM_CSV);
-    if (status == EXIT_WELL) status = tune(&options, &file);
+    if (status == EXIT_WELL) status = options.try ? tune_try(&options, &file) : tune(&options, &file);
     if (status == EXIT_WELL) status = tool_strict_status(&file, &options.common);
     fg_gate_file_close(&file);
     return status;
 }
+
+int command_tune(int argc, char **argv) { return run(argc, argv, false); }
+
+int tune_only_picture(int argc, char **argv) { return run(argc, argv, true); }

@@ -16,6 +16,10 @@ typedef struct tune_options {
     const char *rules[TUNE_MOST];
     size_t recording_count, label_count, sample_count, rule_count;
     bool write, check, force;
+    const char *try;    /* NUMBER=A..B by S */
+    const char *output; /* a picture of the spread */
+    bool dark, only_picture;
+    uint32_t width, height;
 } tune_options;
 
 typedef struct tuner {
@@ -33,5 +37,9 @@ typedef struct tuner {
 void tune_print(const tuner *t);
 /* The new numbers: as a difference, or into the file. The exit status. */
 int tune_numbers(const tuner *t);
+/* What each value of --try would do. The exit status. */
+int tune_try(const tune_options *options, const fg_gate_file *file);
+/* The picture of -o. The exit status. */
+int tune_draw(const tuner *t);
 
 #endif

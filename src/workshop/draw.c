@@ -1,6 +1,7 @@
 /* What every name was, gathered for a picture: the lowest and highest reading of each stretch of time, and each change
  * of an answer. */
 #include "draw.h"
+#include "draw_theme.h"
 
 #include <stdlib.h>
 #include <string.h>
@@ -167,13 +168,6 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     return !p->full;
 }
 
-static const char *ending(const char *path)
-{
-    const size_t size = strlen(path);
-    const char *end = size > 4 ? path + size - 4 : "";
-    return !strcmp(end, ".png") || !strcmp(end, ".svg") ? end : NULL;
-}
-
 fg_status fg_draw(const fg_program *program, const char *recording, const fg_recording_options *options,
                   const fg_scene *scene, const fg_draw_options *draw, const char *path,
                   void (*progress)(void *context, uint64_t rows, uint64_t done, uint64_t all), fg_replay_report *report,
@@ -182,7 +176,7 @@ fg_status fg_draw(const fg_program *program, const char *recording, const fg_rec
     fg_picture p = {.program = program, .options = draw, .bucket_ms = 1, .from_ms = draw->from_ms};
     const fg_replay_observer observer = {.context = &p, .step = on_step, .progress = progress};
     *mistake = (fg_mistake){0};
-    if (!ending(path))
+    if (!fg_picture_ending(path))
         return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "the ending says how it is to be drawn: .png or .svg");
     fg_status status = FG_ERROR_MEMORY;
     if (make_lanes(&p))

@@ -1,8 +1,7 @@
 /* A picture as a script for gnuplot: everything is laid out here in pixels, gnuplot has the axis, the lines, the fonts.
- *
- * Colours: those of Okabe and Ito (Color Universal Design, 2008), which stay apart for colour-blind people; every area
- * has its name beside or inside it besides. */
+ * Every area has its name beside or inside it besides its colour. */
 #include "draw.h"
+#include "draw_theme.h"
 #include "limits.h"
 #include "pipe.h"
 
@@ -10,19 +9,7 @@
 #include <stdlib.h>
 #include <string.h>
 
-typedef struct theme {
-    const char *paper, *ink, *faint, *band[2], *limit, *curve, *fault, *held;
-} theme;
-
-static const theme light = {"#ffffff", "#202428", "#b8bec4", {"#e8f1f8", "#fbf3e2"},
-                            "#c04a00", "#10405f", "#d55e00", "#00795a"};
-static const theme dark = {"#101418", "#e6e6e6", "#4a5258", {"#17303f", "#33290f"},
-                           "#ff8a3c", "#9ad4f5", "#ff8a3c", "#2fd1a5"};
-
-/* Fills of labels, in their order. */
-static const char *const fills[] = {"#56b4e9", "#e69f00", "#009e73", "#f0e442", "#cc79a7", "#d55e00", "#0072b2"};
-static const bool pale[] = {true, true, false, true, true, false, false}; /* with dark text on it */
-enum { FILLS = sizeof fills / sizeof *fills, YES_FILL = 6, LEVEL_FILL = 1 };
+enum { YES_FILL = FG_FILL_YES, FILLS = FG_FILLS, LEVEL_FILL = 1 };
 
 enum {
     TOP = 44,
@@ -39,7 +26,7 @@ enum {
 typedef struct plot {
     const fg_picture *picture;
     FILE *out;
-    theme theme;
+    fg_theme theme;
     uint32_t width, height, sensor_height;
     int left, right; /* margins */
     double unit;     /* ms in a unit of the time axis */
@@ -62,22 +49,6 @@ static int64_t time_of(const plot *p, double pixel)
     return picture->from_ms + (int64_t)(pixel * (double)(picture->to_ms - picture->from_ms) / p->columns);
 }
 
-/* A text as gnuplot reads it: no quotes that would end it, no control characters. */
-static void put_text(FILE *out, fg_text text, size_t most)
-{
-    size_t size = text.size < most ? text.size : most;
-    while (size < text.size && size && ((unsigned char)text.at[size] & 0xc0) == 0x80) size--; /* not in a character */
-    fputc('"', out);
-    for (size_t i = 0; i < size; i++) {
-        const char c = text.at[i];
-        if (c == '"')
-            fputc('\'', out);
-        else
-            fputc((unsigned char)c < ' ' || c == '\\' ? ' ' : c, out);
-    }
-    fputc('"', out);
-}
-
 static int letters(fg_text text)
 {
     int count = 0;
@@ -91,7 +62,7 @@ static int letters(fg_text text)
 static void side_label(const plot *p, double x, double y, fg_text text, const char *place, const char *colour)
 {
     fputs("set label ", p->out);
-    put_text(p->out, text, 60);
+    fg_plot_text(p->out, text, 60);
     fprintf(p->out, " at screen %.5f, first %.1f %s noenhanced front textcolor rgb '%s'\n", x / p->width, y, place,
             colour);
 }
@@ -385,7 +356,7 @@ static void put_solid(const plot *p, const strip_box *box, double y)
 {
     if (box->fill < 0) return;
     put_rect(p, box, y, STRIP_HEIGHT / 2.0);
-    fprintf(p->out, " 0x%s\n", fills[box->fill] + 1);
+    fprintf(p->out, " 0x%s\n", fg_plot_fill((size_t)box->fill) + 1);
 }
 
 static void put_hatched(const plot *p, const strip_box *box, double y)
@@ -407,8 +378,8 @@ static void put_name(const plot *p, const strip_box *box, double y)
     const bool yes = box->fill == YES_FILL && fg_same_text(box->text, fg_text_c_string("yes"));
     if (box->fill < 0 || yes || box->to - box->from < letters(box->text) * LETTER + 8) return;
     fprintf(p->out, "%.9g %.2f ", at(p, time_of(p, (box->from + box->to) / 2)), y);
-    put_text(p->out, box->text, 100);
-    fprintf(p->out, " 0x%s\n", pale[box->fill] ? "101418" : "ffffff");
+    fg_plot_text(p->out, box->text, 100);
+    fprintf(p->out, " 0x%s\n", fg_plot_fill_is_pale((size_t)box->fill) ? "101418" : "ffffff");
 }
 
 /* ---- marks of trials ---- */
@@ -482,15 +453,11 @@ static void lay_out(plot *p)
 
 static void write_head(const plot *p, const char *path, const char *meanwhile)
 {
-    const bool svg = !strcmp(path + strlen(path) - 4, ".svg");
     FILE *out = p->out;
     const char *title = p->picture->options->title;
-    fprintf(out, "set encoding utf8\nset terminal %s size %u,%u %sbackground rgb '%s' font 'DejaVu Sans,9'\n",
-            svg ? "svg" : "pngcairo", p->width, p->height, svg ? "dynamic " : "", p->theme.paper);
-    fputs("set output '", out);
-    for (const char *c = meanwhile; *c; c++) fputs(*c == '\'' ? "''" : (char[2]){*c, 0}, out);
+    fg_plot_head(out, &p->theme, p->width, p->height, path, meanwhile);
     fprintf(out,
-            "'\nset lmargin at screen %.5f\nset rmargin at screen %.5f\nset tmargin at screen %.5f\n"
+            "set lmargin at screen %.5f\nset rmargin at screen %.5f\nset tmargin at screen %.5f\n"
             "set bmargin at screen %.5f\n",
             (double)p->left / p->width, 1 - (double)p->right / p->width, 1 - (double)TOP / p->height,
             (double)BOTTOM / p->height);
@@ -501,7 +468,7 @@ static void write_head(const plot *p, const char *path, const char *meanwhile)
             at(p, p->picture->from_ms), at(p, p->picture->to_ms), p->height - TOP - BOTTOM, p->theme.ink, p->theme.ink,
             p->theme.faint, p->unit_word, p->theme.ink);
     fputs("set label ", out);
-    put_text(out, fg_text_c_string(title ? title : ""), 120);
+    fg_plot_text(out, fg_text_c_string(title ? title : ""), 120);
     fprintf(out, " at screen %.5f, screen %.5f left noenhanced font ',12' textcolor rgb '%s'\n", 10.0 / p->width,
             1 - 20.0 / p->height, p->theme.ink);
     fprintf(out,
@@ -594,7 +561,7 @@ static void write_data(const plot *p, const view *views, const double *middles)
 
 static void write_plot(const plot *p)
 {
-    const theme *t = &p->theme;
+    const fg_theme *t = &p->theme;
     fprintf(
         p->out,
         "plot $faults using 1:2:3:4:5:6 with boxxyerror fillstyle pattern 4 noborder linecolor rgb '%s', "
@@ -614,8 +581,7 @@ fg_status fg_plot(const fg_picture *picture, const char *path, fg_mistake *mista
 {
     char *script = NULL;
     size_t size = 0;
-    plot p = {
-        .picture = picture, .theme = picture->options->dark ? dark : light, .out = open_memstream(&script, &size)};
+    plot p = {.picture = picture, .theme = *fg_theme_of(picture->options->dark), .out = open_memstream(&script, &size)};
     view *views = calloc(picture->sensor_count + 1, sizeof *views);
     char *meanwhile = fg_part_name(path);
     double *middles = NULL;

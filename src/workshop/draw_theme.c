@@ -1,0 +1,59 @@
+/* What all pictures share: colours, texts, the head of a script for gnuplot. */
+#include "draw_theme.h"
+
+#include <string.h>
+
+const fg_theme *fg_theme_of(bool on_dark)
+{
+    static const fg_theme light = {"#ffffff", "#202428", "#b8bec4", {"#e8f1f8", "#fbf3e2"},
+                                   "#c04a00", "#10405f", "#d55e00", "#00795a"};
+    static const fg_theme dark = {"#101418", "#e6e6e6", "#4a5258", {"#17303f", "#33290f"},
+                                  "#ff8a3c", "#9ad4f5", "#ff8a3c", "#2fd1a5"};
+    return on_dark ? &dark : &light;
+}
+
+const char *fg_plot_fill(size_t number)
+{
+    static const char *const fills[FG_FILLS] = {"#56b4e9", "#e69f00", "#009e73", "#f0e442",
+                                                "#cc79a7", "#d55e00", "#0072b2"};
+    return fills[number % FG_FILLS];
+}
+
+bool fg_plot_fill_is_pale(size_t number)
+{
+    static const bool pale[FG_FILLS] = {true, true, false, true, true, false, false};
+    return pale[number % FG_FILLS];
+}
+
+void fg_plot_text(FILE *out, fg_text text, size_t most)
+{
+    size_t size = text.size < most ? text.size : most;
+    while (size < text.size && size && ((unsigned char)text.at[size] & 0xc0) == 0x80) size--; /* not in a character */
+    fputc('"', out);
+    for (size_t i = 0; i < size; i++) {
+        const char c = text.at[i];
+        if (c == '"')
+            fputc('\'', out);
+        else
+            fputc((unsigned char)c < ' ' || c == '\\' ? ' ' : c, out);
+    }
+    fputc('"', out);
+}
+
+const char *fg_picture_ending(const char *path)
+{
+    const size_t size = strlen(path);
+    const char *end = size > 4 ? path + size - 4 : "";
+    return !strcmp(end, ".png") || !strcmp(end, ".svg") ? end : NULL;
+}
+
+void fg_plot_head(FILE *out, const fg_theme *theme, uint32_t width, uint32_t height, const char *path,
+                  const char *meanwhile)
+{
+    const bool svg = !strcmp(fg_picture_ending(path), ".svg");
+    fprintf(out, "set encoding utf8\nset terminal %s size %u,%u %sbackground rgb '%s' font 'DejaVu Sans,9'\n",
+            svg ? "svg" : "pngcairo", width, height, svg ? "dynamic " : "", theme->paper);
+    fputs("set output '", out);
+    for (const char *c = meanwhile; *c; c++) fputs(*c == '\'' ? "''" : (char[2]){*c, 0}, out);
+    fputs("'\n", out);
+}
