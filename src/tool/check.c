@@ -58,6 +58,12 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     return tool_arguments(key, argument, state, WANTS_GATE);
 }
 
+static const char *plural(uint32_t count, fg_kind kind)
+{
+    if (count == 1 || kind == FG_KIND_HYSTERESIS || kind == FG_KIND_BANDS) return "";
+    return kind == FG_KIND_LATCH ? "es" : "s";
+}
+
 static void print_kinds(const fg_program *program)
 {
     uint32_t counts[FG_KINDS_IN_ALL] = {0};
@@ -66,12 +72,14 @@ static void print_kinds(const fg_program *program)
     fputs("  declares  ", stdout);
     for (int k = 0; k < FG_KINDS_IN_ALL; k++) {
         if (!counts[k]) continue;
-        printf("%s%" PRIu32 " %s", between, counts[k], fg_kind_word((fg_kind)k));
+        printf("%s%" PRIu32 " %s%s", between, counts[k], fg_kind_word((fg_kind)k), plural(counts[k], (fg_kind)k));
         between = ", ";
     }
-    if (program->trial_count) printf("%s%" PRIu32 " trial", between, program->trial_count);
+    if (program->trial_count)
+        printf("%s%" PRIu32 " trial%s", between, program->trial_count, program->trial_count == 1 ? "" : "s");
     if (program->scene_count)
-        printf("%s%" PRIu32 " scene", program->trial_count ? ", " : between, program->scene_count);
+        printf("%s%" PRIu32 " scene%s", program->trial_count ? ", " : between, program->scene_count,
+               program->scene_count == 1 ? "" : "s");
     fputc('\n', stdout);
 }
 

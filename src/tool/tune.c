@@ -187,6 +187,18 @@ static bool read_all(tuner *t)
     return true;
 }
 
+static void tell_missing(const tuner *t, size_t i)
+{
+    const fg_declared *rule = fg_tuning_rule(t->tunings[i]);
+    fprintf(stderr, "fickle: error: there are not readings of two labels of %.*s; its labels are", (int)rule->name.size,
+            rule->name.at);
+    if (rule->kind != FG_KIND_BANDS) fputs(" yes and no", stderr);
+    for (uint16_t k = 0; rule->kind == FG_KIND_BANDS && k < rule->label_count; k++)
+        fprintf(stderr, " %.*s", (int)rule->labels[k].size, rule->labels[k].at);
+    if (t->tuned[i].unknown) fprintf(stderr, ", and the readings have '%s'", t->tuned[i].unknown_label);
+    fputc('\n', stderr);
+}
+
 /* A rule that nobody named stays if all labels are its own and there are two of them. */
 static bool keep_those_that_fit(tuner *t)
 {
@@ -195,6 +207,10 @@ static bool keep_those_that_fit(tuner *t)
     for (size_t i = 0; i < t->count; i++) {
         const bool fits = !t->tuned[i].unknown && t->tuned[i].label_count >= 2;
         if (t->tuned[i].unknown && !*unknown) memcpy(unknown, t->tuned[i].unknown_label, sizeof unknown);
+        if (t->named[i] && t->tuned[i].label_count < 2) {
+            tell_missing(t, i);
+            return false;
+        }
         if (!t->named[i] && !fits) {
             fg_tuning_end(t->tunings[i]);
             continue;

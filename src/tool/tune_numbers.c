@@ -38,6 +38,58 @@ static size_t without_quarrels(fg_edit *edits, size_t count)
     return kept;
 }
 
+static const fg_declared *rule_of_line(const fg_program *p, uint16_t line)
+{
+    uint32_t i = 0;
+    while (i < p->declared_count && p->declared[i].slot != line) i++;
+    return i < p->declared_count ? &p->declared[i] : NULL;
+}
+
+/* Does this rule, if it was tuned, want the number changed as well? Those that want another value were told of before.
+ */
+static bool agrees(const tuner *t, const fg_declared *rule, const fg_written *written, bool *tuned)
+{
+    bool wants = false;
+    *tuned = false;
+    for (size_t k = 0; k < t->count; k++) {
+        if (fg_tuning_rule(t->tunings[k]) != rule) continue;
+        *tuned = true;
+        for (size_t i = 0; i < t->tuned[k].change_count; i++)
+            wants = wants || t->tuned[k].changes[i].written == written;
+    }
+    return wants;
+}
+
+/* Who else stands on a number: a rule that was tuned and wants it as it is keeps it; others are told of. */
+static bool is_kept(const tuner *t, const fg_edit *edit)
+{
+    const fg_program *p = &t->file->program;
+    for (uint32_t i = 0; i < p->written_count; i++) {
+        const fg_written *w = &p->written[i];
+        bool tuned;
+        if (w->span.source != edit->span.source || w->span.at != edit->span.at || !w->span.size) continue;
+        const fg_declared *other = rule_of_line(p, w->line), *rule = edit->rule;
+        if (!other || other == rule || agrees(t, other, w, &tuned)) continue;
+        if (tuned) {
+            fprintf(stderr, "fickle: %.*s would be better with %s, but %.*s with %s, so it stays as it is\n",
+                    (int)rule->name.size, rule->name.at, edit->text, (int)other->name.size, other->name.at, edit->was);
+            return true;
+        }
+        if (!t->options->common.quiet)
+            fprintf(stderr, "fickle: note: %.*s has the same number, so it changes too\n", (int)other->name.size,
+                    other->name.at);
+    }
+    return false;
+}
+
+static size_t without_kept(const tuner *t, fg_edit *edits, size_t count)
+{
+    size_t kept = 0;
+    for (size_t i = 0; i < count; i++)
+        if (!is_kept(t, &edits[i])) edits[kept++] = edits[i];
+    return kept;
+}
+
 /* ---- the trials with them ---- */
 
 typedef struct outcomes {
@@ -45,7 +97,7 @@ typedef struct outcomes {
     size_t count, room;
     FILE *output; /* where the ones that fail now are told; NULL: they are only gathered */
     const struct outcomes *before;
-    size_t broken;
+    size_t broken, held;
     bool full;
 } outcomes;
 
@@ -68,6 +120,7 @@ static void on_result(void *context, const fg_trial_result *result)
     }
     const bool held = !o->before || (o->count < o->before->count && o->before->list[o->count] == FG_HELD);
     o->list[o->count++] = result->outcome;
+    o->held += result->outcome == FG_HELD;
     if (!o->before || !held || result->outcome == FG_HELD) return;
     o->broken++;
     fprintf(stderr, "fickle: held, and %s with the new numbers: line %" PRIu32 ", %.*s: %.*s\n",
@@ -87,6 +140,9 @@ static int compare_trials(const tuner *t, const fg_gate_file *changed)
     outcomes before = {0}, after = {.before = &before};
     int status = EXIT_WRONG;
     if (run(t, t->file, &before) && run(t, changed, &after)) status = after.broken ? EXIT_HELD_NOT : EXIT_WELL;
+    if (status != EXIT_WRONG && !t->options->common.quiet)
+        fprintf(stderr, "trials: %zu of %zu expectations hold with the new numbers, %zu of %zu did before\n",
+                after.held, after.count, before.held, before.count);
     free(before.list);
     free(after.list);
     return status;
@@ -162,7 +218,7 @@ static int write_or_show(const tuner *t, const fg_edit *edits, size_t count, fg_
 int tune_numbers(const tuner *t)
 {
     fg_edit *edits = malloc(EDITS_MOST * sizeof *edits);
-    size_t count = 0;
+    size_t count = 0, wanted = 0;
     int status = EXIT_WRONG;
     if (t->options->write && strcmp(t->file->path, "-") == 0) {
         fputs("fickle: error: a gate from standard input cannot be written back; name its file\n", stderr);
@@ -174,9 +230,11 @@ int tune_numbers(const tuner *t)
             fg_tuning_edits(t->tunings[i], &t->tuned[i], edits + count, EDITS_MOST - count, t->tunings[i], on_left);
         count += more < EDITS_MOST - count ? more : EDITS_MOST - count;
     }
-    if (edits) count = without_quarrels(edits, count);
+    if (edits) count = without_kept(t, edits, without_quarrels(edits, count));
     if (edits && !count) {
-        if (t->options->common.form == FORM_TEXT) fputs("\nno number has to change\n", t->output);
+        for (size_t i = 0; i < t->count; i++) wanted += t->tuned[i].change_count;
+        if (t->options->common.form == FORM_TEXT)
+            fprintf(t->output, "\nno number %s\n", wanted ? "is changed" : "has to change");
         status = EXIT_WELL;
     } else if (edits) {
         const fg_text after = fg_edit_text(t->file->program.sources[0].text, edits, count);

@@ -86,6 +86,7 @@ static void print_margin(const tuner *t, const fg_declared *rule, const fg_tuned
 {
     const bool dead = rule->kind == FG_KIND_HYSTERESIS;
     const fg_value times = dead ? 2 : 1;
+    bool any = false;
     fprintf(t->output, "  %-20s  %s now", dead ? "dead band" : "margin",
             value_cell(rule, tuned->margin_now * times, true).text);
     if (tuned->margin != tuned->margin_now)
@@ -97,10 +98,11 @@ static void print_margin(const tuner *t, const fg_declared *rule, const fg_tuned
     else
         fprintf(t->output, "; the noise asks for %s (nine of ten moves are at most %s)",
                 value_cell(rule, tuned->noise * times, true).text, value_cell(rule, tuned->move, true).text);
-    if (tuned->noise > tuned->widest && tuned->widest)
+    for (size_t i = 0; i < tuned->cut_count; i++) any = any || tuned->cuts[i].tuned;
+    if (any && tuned->noise > tuned->widest && tuned->widest)
         fprintf(t->output, ", but more than %s would hold readings of the other label",
                 value_cell(rule, tuned->widest * times, true).text);
-    else if (tuned->noise > tuned->widest)
+    else if (any && tuned->noise > tuned->widest)
         fputs(", but labels lie closer than that", t->output);
     fputc('\n', t->output);
 }

@@ -13,6 +13,7 @@ enum { VALUES_MOST = 200, SHOWN_NAMES = 4, TEXT_NAMES = 2, LINES_SHOWN = 4 };
 typedef struct doing {
     uint64_t changes;
     int64_t first_ms, last_ms, shortest_ms; /* of its changes; -1: none */
+    int64_t sum_ms;                         /* of the times of its changes */
 } doing;
 
 typedef struct one_value {
@@ -106,6 +107,7 @@ static bool on_change(void *context, const fg_change *change)
     if (!d->changes++) d->first_ms = change->t_ms;
     if (d->shortest_ms < 0 || stay < d->shortest_ms) d->shortest_ms = stay;
     d->last_ms = change->t_ms;
+    d->sum_ms += change->t_ms;
     return true;
 }
 
@@ -117,7 +119,7 @@ static bool play(attempt *a, const fg_gate_file *gate)
     a->program = &gate->program;
     a->now->names = calloc((size_t)gate->program.declared_count + 1, sizeof *a->now->names);
     for (uint32_t i = 0; a->now->names && i < gate->program.declared_count; i++)
-        a->now->names[i] = (doing){0, -1, -1, -1};
+        a->now->names[i] = (doing){0, -1, -1, -1, 0};
     if (!a->now->names) return false;
     const fg_status status =
         fg_replay(&gate->program, a->options->recordings[0], &a->options->common.reading, &observer, &report, &mistake);
@@ -160,7 +162,7 @@ static bool differs(const attempt *a, uint32_t name)
     const doing *first = &a->values[0].names[name];
     for (size_t i = 1; i < a->count; i++) {
         const doing *d = &a->values[i].names[name];
-        if (d->changes != first->changes || d->first_ms != first->first_ms) return true;
+        if (d->changes != first->changes || d->sum_ms != first->sum_ms) return true;
     }
     return false;
 }
@@ -193,36 +195,37 @@ static void print_lines(FILE *out, const one_value *v)
     fprintf(out, "  %-26s", text);
 }
 
-static void print_doing(FILE *out, const doing *d, int64_t earliest)
+static void print_doing(FILE *out, const doing *d, double later)
 {
     fprintf(out, "  %7" PRIu64, d->changes);
     if (d->first_ms < 0)
         fprintf(out, " %9s %9s %12s", "-", "-", "-");
     else
-        fprintf(out, " %9.1f %9.1f %12.1f", (double)d->first_ms / 1000, (double)(d->first_ms - earliest) / 1000,
-                (double)d->shortest_ms / 1000);
+        fprintf(out, " %9.1f %9.1f %12.1f", (double)d->first_ms / 1000, later, (double)d->shortest_ms / 1000);
 }
 
-static int64_t earliest_of(const attempt *a, uint32_t name)
+/* How many seconds later its changes come on average than with the value that has as many and the earliest. */
+static double later_by(const attempt *a, const one_value *value, uint32_t name)
 {
-    int64_t earliest = -1;
+    const doing *own = &value->names[name];
+    int64_t earliest = own->sum_ms;
     for (size_t i = 0; i < a->count; i++) {
-        const int64_t first = a->values[i].names[name].first_ms;
-        if (first >= 0 && (earliest < 0 || first < earliest)) earliest = first;
+        const doing *d = &a->values[i].names[name];
+        if (d->changes == own->changes && d->sum_ms < earliest) earliest = d->sum_ms;
     }
-    return earliest;
+    return own->changes ? (double)(own->sum_ms - earliest) / 1000 / (double)own->changes : 0;
 }
 
 static void print_text(const attempt *a, FILE *out, const uint32_t *names, size_t name_count)
 {
     const bool trials = a->file->program.trial_count > 0;
-    fprintf(out, "%14s", "");
-    fprintf(out, trials ? "  %-13s  %-26s" : "", "", "");
+    if (name_count) fprintf(out, trials ? "%57s" : "%14s", "");
     for (size_t k = 0; k < name_count; k++) {
         const fg_text name = a->file->program.declared[names[k]].name;
-        fprintf(out, "  %-40.*s", (int)name.size, name.at);
+        fprintf(out, "  %.*s%*s", (int)name.size, name.at,
+                k + 1 < name_count && name.size < 40 ? 40 - (int)name.size : 0, "");
     }
-    fprintf(out, "\n%14s", a->name);
+    fprintf(out, "%s%14s", name_count ? "\n" : "", a->name);
     if (trials) fprintf(out, "  %6s %6s  %-26s", "held", "of", "what does not");
     for (size_t k = 0; k < name_count; k++)
         fprintf(out, "  %7s %9s %9s %12s", "changes", "first [s]", "later [s]", "shortest [s]");
@@ -232,10 +235,14 @@ static void print_text(const attempt *a, FILE *out, const uint32_t *names, size_
         fprintf(out, "%14s", v->text);
         if (trials) fprintf(out, "  %6" PRIu32 " %6" PRIu32, v->held, v->expected);
         if (trials) print_lines(out, v);
-        for (size_t k = 0; k < name_count; k++) print_doing(out, &v->names[names[k]], earliest_of(a, names[k]));
+        for (size_t k = 0; k < name_count; k++) print_doing(out, &v->names[names[k]], later_by(a, v, names[k]));
         fputc('\n', out);
     }
     if (a->options->recording_count && !name_count) fputs("nothing in this recording hangs on it\n", out);
+    if (name_count)
+        fputs("first: of its changes; later: how much, on average, than with the value that changes as often and the "
+              "earliest\n",
+              out);
 }
 
 static void print_csv(const attempt *a, FILE *out, const uint32_t *names, size_t name_count)

@@ -406,7 +406,8 @@ static uint64_t wrong_played(const fg_tuning *t, const fg_hysteresis *limits)
     return wrong;
 }
 
-/* New limits of a hysteresis have to prove themselves in order of time; if the old ones do better, they stay. */
+/* New limits of a hysteresis have to prove themselves in order of time; if the old ones do as well and some are
+ * wrong anyway, they stay. */
 static void prove_hysteresis(fg_tuning *t)
 {
     fg_tuned_cut *cut = &t->cuts[0];
@@ -423,7 +424,7 @@ static void prove_hysteresis(fg_tuning *t)
         chosen.off.low = first;
     }
     t->tuned.wrong_best = wrong_played(t, &chosen);
-    if (t->tuned.wrong_best <= t->tuned.wrong_now) return;
+    if (t->tuned.wrong_best < t->tuned.wrong_now || !t->tuned.wrong_best) return;
     t->tuned.wrong_best = t->tuned.wrong_now;
     t->tuned.margin = t->tuned.margin_now;
     cut->chosen = cut->now;
@@ -630,6 +631,7 @@ bool fg_tuning_work(fg_tuning *t, fg_tuned *tuned)
     for (size_t i = 0; good && i < count; i++) readings[sorted[i].label]++;
     if (good) find_boundaries(t, readings);
     t->tuned.readings = count;
+    t->tuned.margin = t->tuned.margin_now;
     t->cuts = good ? calloc(t->boundary_count + 1, sizeof *t->cuts) : NULL;
     t->changes = good ? calloc((size_t)t->program->written_count + 1, sizeof *t->changes) : NULL;
     good = good && t->cuts && t->changes;

@@ -54,7 +54,9 @@ void fg_tuning_because(fg_tuning *t, size_t i)
     } else if (cut->chosen == cut->now && !cut->gap) {
         add_limit(out, t, cut, cut->now);
         fg_buffer_add_c(out, " stays: ");
-        if (cut->wrong_best)
+        if (t->rule->kind == FG_KIND_HYSTERESIS && t->tuned.wrong_now && t->tuned.wrong_now == t->tuned.wrong_best)
+            fg_buffer_add_c(out, "played in order, other limits get no fewer wrong");
+        else if (cut->wrong_best)
             add_overlap(out, t, cut);
         else
             add_space(out, t, cut);

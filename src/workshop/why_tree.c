@@ -218,7 +218,12 @@ static void hysteresis_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32
     fg_value value = 0;
     const bool good = fg_sensor_value(a->explainer.run, op->a, &value);
     wait_line(a, &rule->settle, state, a->explainer.slot_owners[slot], depth, decides);
-    if (good && !fg_range_holds(&rule->on, value) && !fg_range_holds(&rule->off, value)) {
+    const fg_range *own = on ? &rule->on : &rule->off, *other = on ? &rule->off : &rule->on;
+    const fg_comparison *own_words = on ? &told->comparison : &told->off, *others = on ? &told->off : &told->comparison;
+    if (!good || fg_range_holds(own, value)) {
+        comparison_line(a, op->a, own_words, true, INT64_MAX, depth, decides);
+        if (!good) return;
+    } else if (!fg_range_holds(other, value)) {
         fg_buffer *out = begin(a);
         fg_buffer_add(out, a->explainer.sensors[op->a]->name);
         fg_buffer_add_c(out, " ");
@@ -227,9 +232,9 @@ static void hysteresis_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32
         end(a, depth, decides);
     }
     /* what would turn it */
-    const fg_range *other = on ? &rule->off : &rule->on;
-    const int64_t way = good ? fg_way_into(other, value, 0) : INT64_MAX;
-    comparison_line(a, op->a, on ? &told->off : &told->comparison, good && !way, way ? way : INT64_MAX, depth, decides);
+    const int64_t way = fg_way_into(other, value, 0);
+    comparison_line(a, op->a, others, !way, way ? way : INT64_MAX, depth, decides && !way);
+    if (way) add_need(suggest(a, decides), way, a->explainer.sensors[op->a], 0);
 }
 
 /* The label that a reading has by the limits as written. */

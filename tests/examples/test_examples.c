@@ -38,11 +38,19 @@ START_TEST(test_night_bike)
 }
 END_TEST
 
-/* The recording that is kept is the one its program makes. */
-START_TEST(test_harbour_recording)
+static const struct {
+    const char *file, *command;
+} recordings[] = {{"harbour/spring-tide.csv", MAKE_RECORDING},    {"beehive/weighings.csv", MAKE_BEEHIVE " weighings"},
+                  {"beehive/season.csv", MAKE_BEEHIVE " season"}, {"proofing_box/look.csv", MAKE_BOX " look"},
+                  {"proofing_box/notes.csv", MAKE_BOX " notes"},  {"proofing_box/evening.csv", MAKE_BOX " evening"}};
+
+/* The recordings that are kept are those that their programs make. */
+START_TEST(test_recordings)
 {
     int status;
-    char *kept = read_whole(ROOT "/examples/harbour/spring-tide.csv", NULL), *made = output_of(MAKE_RECORDING, &status);
+    char path[300];
+    snprintf(path, sizeof path, "%s/examples/%s", ROOT, recordings[_i].file);
+    char *kept = read_whole(path, NULL), *made = output_of(recordings[_i].command, &status);
     ck_assert_int_eq(status, 0);
     ck_assert(kept && strcmp(kept, made) == 0);
     free(kept);
@@ -149,6 +157,84 @@ START_TEST(test_saved_is_the_same)
 }
 END_TEST
 
+/* The keeper's guesses fail the season; one command finds numbers that hold, and changes nothing else. */
+START_TEST(test_beehive_is_tuned)
+{
+    int status;
+    char *text =
+        output_of("d=$(mktemp -d) && cp " ROOT "/examples/beehive/* $d && cd $d && cp beehive.gate guess.gate && "
+                  "{ " FICKLE " trial beehive.gate -q >/dev/null; echo before $?; " FICKLE
+                  " tune beehive.gate weighings.csv --label seen --write --check -q >/dev/null; echo tuned $?; " FICKLE
+                  " trial beehive.gate -q >/dev/null; echo after $?; diff guess.gate beehive.gate | grep '^[<>]'; "
+                  "ls -A | grep -c . ; rm -r $d; }",
+                  &status);
+    ck_assert_str_eq(text, "before 1\ntuned 0\nafter 0\n"
+                           "< number hungry_below = 16 kg\n> number hungry_below = 19.55 kg\n"
+                           "<     hungry | hungry_below | enough | 34 | full\n<     margin 0.1\n"
+                           ">     hungry | hungry_below | enough | 31.94 | full\n>     margin 0.62\n5\n");
+    free(text);
+}
+END_TEST
+
+/* ---- the tutorial: its gates are written, its commands are run, and print what stands there ---- */
+
+/* Up to the fence that ends a block; `at` goes behind it. */
+static char *block_at(char **at)
+{
+    char *begin = *at, *end = strstr(begin, "```\n");
+    ck_assert_ptr_nonnull(end);
+    *end = '\0';
+    *at = end + 4;
+    return begin;
+}
+
+static void run_block(char *block, const char *folder)
+{
+    while (*block) {
+        char command[600], *line = strchr(block, '\n'), *expected = line + 1, *next = expected;
+        int status;
+        ck_assert_msg(block[0] == '$' && line, "no command: %.60s", block);
+        while (*next && strncmp(next, "$ ", 2) != 0) next = strchr(next, '\n') + 1;
+        snprintf(command, sizeof command, "cd %s && PATH=$(dirname %s):$PATH && { %.*s; } 2>&1", folder, FICKLE,
+                 (int)(line - block - 2), block + 2);
+        char *said = output_of(command, &status);
+        ck_assert_msg(strlen(said) == (size_t)(next - expected) && !strncmp(said, expected, strlen(said)),
+                      "%.*s prints\n%.3000s", (int)(line - block), block, said);
+        free(said);
+        block = next;
+    }
+}
+
+START_TEST(test_first_gate)
+{
+    char folder[] = "/tmp/fickle-first-XXXXXX", command[300], *text = read_whole(ROOT "/docs/first-gate.md", NULL);
+    int blocks = 0, status;
+    ck_assert_ptr_nonnull(mkdtemp(folder));
+    snprintf(command, sizeof command, "cp %s/examples/proofing_box/*.csv %s", ROOT, folder);
+    free(output_of(command, &status));
+    for (char *at = text, *fence; (fence = strstr(at, "\n```")); blocks++) {
+        char *line = fence + 4, path[300];
+        at = strchr(line, '\n') + 1;
+        char *block = block_at(&at);
+        if (!strncmp(line, "gate ", 5)) {
+            snprintf(path, sizeof path, "%s/%.*s", folder, (int)strcspn(line + 5, "\n"), line + 5);
+            write_whole(path, block, strlen(block));
+        } else {
+            ck_assert(!strncmp(line, "console\n", 8));
+            run_block(block, folder);
+        }
+    }
+    ck_assert_int_ge(blocks, 12);
+    /* The example is where the tutorial ends, under a comment of its own. */
+    snprintf(command, sizeof command, "tail -n +2 %s/examples/proofing_box/box.gate | diff - %s/box.gate; rm -r %s",
+             ROOT, folder, folder);
+    char *differs = output_of(command, &status);
+    ck_assert_msg(!*differs, "%s", differs);
+    free(differs);
+    free(text);
+}
+END_TEST
+
 /* Every gate in the pages for users: fenced blocks that name no other language. */
 static void check_blocks(const char *page, int least)
 {
@@ -186,7 +272,9 @@ END_TEST
 static void fill(TCase *tests)
 {
     tcase_add_test(tests, test_night_bike);
-    tcase_add_test(tests, test_harbour_recording);
+    tcase_add_loop_test(tests, test_recordings, 0, (int)(sizeof recordings / sizeof *recordings));
+    tcase_add_test(tests, test_beehive_is_tuned);
+    tcase_add_test(tests, test_first_gate);
     tcase_add_test(tests, test_harbour_check);
     tcase_add_test(tests, test_harbour_trials);
     tcase_add_test(tests, test_harbour_trials_notice);
