@@ -19,4 +19,8 @@ show() {
 show $fickle check $harbour/harbour.gate
 show $fickle replay $harbour/harbour.gate $harbour/spring-tide.csv
 show $fickle trial $harbour/harbour.gate
+show $fickle why $harbour/harbour.gate $harbour/spring-tide.csv green --at 128s
+show $fickle tune examples/beehive/beehive.gate examples/beehive/weighings.csv --label seen
+show $fickle draw $harbour/harbour.gate $harbour/spring-tide.csv -o build/harbour.png
+echo "the picture is build/harbour.png"
 show build/release/examples/night_bike

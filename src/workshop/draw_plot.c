@@ -564,17 +564,19 @@ static void write_plot(const plot *p)
     const fg_theme *t = &p->theme;
     fprintf(
         p->out,
-        "plot $faults using 1:2:3:4:5:6 with boxxyerror fillstyle pattern 4 noborder linecolor rgb '%s', "
+        "plot $faults using 1:2:3:4:5:6 with boxxyerror fillstyle transparent pattern 4 noborder linecolor rgb '%s', "
         "$curves using 1:2 with lines linecolor rgb '%s' linewidth 1.3, "
         "$resting using 1:2 with lines linecolor rgb '%s' linewidth 1, "
         "$solid using 1:2:3:4:5:6:7 with boxxyerror fillstyle solid noborder linecolor rgb variable, "
-        "$solid using 1:2:3:4:5:6 with boxxyerror fillstyle empty border linecolor rgb '%s' linewidth 0.6, "
-        "$hatched using 1:2:3:4:5:6 with boxxyerror linecolor rgb '%s' fillstyle pattern 4 border linecolor rgb '%s', "
+        "$solid using 1:2:3:4:5:6 with boxxyerror linecolor rgb '%s' linewidth 0.6 fillstyle empty border linecolor "
+        "rgb '%s', "
+        "$hatched using 1:2:3:4:5:6 with boxxyerror linecolor rgb '%s' fillstyle transparent pattern 4 border "
+        "linecolor rgb '%s', "
         "$spans using 1:2 with lines linecolor rgb '%s' linewidth 2, "
         "$held using 1:2 with points pointtype 9 pointsize 1.2 linecolor rgb '%s', "
         "$broken using 1:2 with points pointtype 2 pointsize 1.4 linewidth 2.5 linecolor rgb '%s', "
         "$names using 1:2:3:4 with labels noenhanced font ',8' textcolor rgb variable\n",
-        t->fault, t->curve, t->ink, t->paper, t->fault, t->fault, t->ink, t->held, t->fault);
+        t->fault, t->curve, t->ink, t->paper, t->paper, t->fault, t->fault, t->ink, t->held, t->fault);
 }
 
 fg_status fg_plot(const fg_picture *picture, const char *path, fg_mistake *mistake)
