@@ -114,18 +114,18 @@ error_t tool_reading_option(int key, const char *argument, struct argp_state *st
     return tool_reading_option_of(state->input, key, argument, state);
 }
 
-void tool_size(const char *argument, uint32_t *wide, uint32_t *high, struct argp_state *state)
+void tool_size(const char *argument, uint32_t *width, uint32_t *height, struct argp_state *state)
 {
     char *end;
-    const unsigned long width = strtoul(argument, &end, 10);
-    const unsigned long height = *end == 'x' ? strtoul(end + 1, &end, 10) : 0;
-    if (*end || *argument < '0' || *argument > '9' || width < 400 || width > 8000 || height < 150 || height > 8000) {
+    const unsigned long wide = strtoul(argument, &end, 10);
+    const unsigned long high = *end == 'x' ? strtoul(end + 1, &end, 10) : 0;
+    if (*end || *argument < '0' || *argument > '9' || wide < 400 || wide > 8000 || high < 150 || high > 8000) {
         argp_error(state, "--size needs a width from 400 and a height from 150 up to 8000, as in 1280x800, not '%s'",
                    argument);
         return;
     }
-    *wide = (uint32_t)width;
-    *high = (uint32_t)height;
+    *width = (uint32_t)wide;
+    *height = (uint32_t)high;
 }
 
 /* ---- the file names ---- */

@@ -99,10 +99,11 @@ fg_status fg_draw_curves(const double *x, size_t point_count, const char *x_name
             "set key outside right top noenhanced textcolor rgb '%s'\nset xrange [%.9g:%.9g]\n",
             (double)LEFT / g.width, 1 - (double)RIGHT / g.width, g.theme->ink, g.theme->ink, g.theme->faint,
             g.theme->ink, x[0], point_count > 1 ? x[point_count - 1] : x[0] + 1);
-        for (size_t first = 0; first < count; top -= g.panel + FOOT) {
+        for (size_t first = 0; first < count;) {
             size_t end = first;
             while (end < count && !strcmp(curves[end].what, curves[first].what)) end++;
             first = panel(&g, curves, count, first, top, x_name, options->title ? options->title : "", end == count);
+            top -= g.panel + FOOT;
         }
         fputs("unset multiplot\n", g.out);
     }

@@ -73,8 +73,9 @@ static void faulty_reason(const fg_sensor *sensor, const fg_sensor_state *state,
     }
 }
 
-void fg_explain_sensor(const fg_explainer *x, const fg_declared *d, fg_buffer *out)
+void fg_explain_sensor(const fg_explainer *x, const fg_declared *sensor, fg_buffer *out)
 {
+    const fg_declared *d = sensor;
     const fg_sensor_state *state = fg_sensor_at(x->run, d->index);
     if (!state->ok) {
         faulty_reason(&x->program->gate.sensors[d->index], state, d, out);

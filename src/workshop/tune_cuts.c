@@ -12,7 +12,7 @@
 
 #include <stdlib.h>
 
-enum { POINTS_MOST = 1 << 24 };
+enum { PLACES_MOST = 1 << 26 };
 
 /* Readings of one value; none where a cut could stand in a space. */
 typedef struct point {
@@ -73,7 +73,8 @@ static void add_places(search *s, int64_t from, int64_t to)
 static bool gather(search *s)
 {
     const size_t values = different(s->sorted, s->count), most = (values + 1) * s->boundary_count + values;
-    const bool places = most <= POINTS_MOST; /* so many different readings leave no room that would matter */
+    const bool places =
+        most * (s->boundary_count + 1) <= PLACES_MOST; /* so many different readings leave no room that would matter */
     int64_t last, high;
     ends(s, &last, &high);
     s->points = malloc((places ? most : values) * sizeof *s->points);

@@ -44,10 +44,10 @@ static void add_overlap(fg_buffer *out, const fg_tuning *t, const fg_tuned_cut *
     fg_buffer_add_c(out, " ones: no single limit tells them apart");
 }
 
-void fg_tuning_because(fg_tuning *t, size_t i)
+void fg_tuning_because(fg_tuning *t, size_t number)
 {
-    const fg_tuned_cut *cut = &t->cuts[i];
-    fg_buffer *out = &t->because[i];
+    const fg_tuned_cut *cut = &t->cuts[number];
+    fg_buffer *out = &t->because[number];
     out->size = 0;
     if (!cut->tuned) {
         fg_buffer_add_c(out, "left alone: there are not readings of both labels");

@@ -129,7 +129,7 @@ void fg_write_diff(FILE *out, const char *path, fg_text before, fg_text after)
     for (size_t i = 0; a.lines && b.lines && i < count; i++) {
         if (fg_same_text(a.lines[i], b.lines[i])) continue;
         size_t last = i, to = i + 1;
-        for (; to < count && to - last <= 2 * AROUND; to++)
+        for (; to < count && to - last <= (size_t)2 * AROUND; to++)
             if (!fg_same_text(a.lines[to], b.lines[to])) last = to;
         to = last + 1 + AROUND < count ? last + 1 + AROUND : count;
         write_hunk(out, &a, &b, i > AROUND ? i - AROUND : 0, to);

@@ -71,6 +71,6 @@ uint16_t fg_tuning_judge(const fg_tuning *tuning, fg_value value);
 uint16_t fg_label_between(const fg_boundary *boundaries, size_t count, fg_value value);
 
 /* Writes the reason for one of the cuts. */
-void fg_tuning_because(fg_tuning *tuning, size_t cut);
+void fg_tuning_because(fg_tuning *tuning, size_t number);
 
 #endif

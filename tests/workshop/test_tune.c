@@ -60,16 +60,17 @@ static const kind shapes[] = {
     {"sensor s\nthreshold r from s { within 4..7 }\n", "r", flags, 2, 2, 0, {0, 1, 0}},
     {"sensor s\nthreshold r from s { outside 4..7 }\n", "r", flags, 2, 2, 0, {1, 0, 1}},
     {"sensor s { circle 14 }\nthreshold r from s { within 12..3 }\n", "r", flags, 2, 2, 14, {1, 0, 1}},
+    {"sensor s { circle 14 }\nthreshold r from s { outside 4..7 }\n", "r", flags, 2, 2, 14, {1, 0, 1}},
     {"sensor s\nthreshold r from s { near 5 by 2 }\n", "r", flags, 2, 2, 0, {0, 1, 0}},
 };
 
-static uint64_t wrong_with(const kind *shape, const sample *samples, const int *at)
+static uint64_t wrong_with(const kind *shape, const sample *samples, const int *at, bool turned)
 {
     uint64_t wrong = 0;
     for (int i = 0; i < READINGS; i++) {
         int segment = 0;
         while (segment < shape->boundaries && samples[i].value >= at[segment]) segment++;
-        wrong += samples[i].label != shape->segments[segment];
+        wrong += (samples[i].label != shape->segments[segment]) != turned;
     }
     return wrong;
 }
@@ -81,7 +82,12 @@ static uint64_t least_wrong(const kind *shape, const sample *samples)
     uint64_t least = UINT64_MAX;
     int at[3] = {low, low + 1, low + 2};
     for (;;) {
-        const uint64_t wrong = wrong_with(shape, samples, at);
+        uint64_t wrong = wrong_with(shape, samples, at, false);
+        /* of a range on a circle either part may be the one through zero */
+        if (shape->circle && shape->labels == flags) {
+            const uint64_t turned = wrong_with(shape, samples, at, true);
+            if (turned < wrong) wrong = turned;
+        }
         if (wrong < least) least = wrong;
         int i = shape->boundaries - 1;
         while (i >= 0 && at[i] == high - (shape->boundaries - 1 - i)) i--;
