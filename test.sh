@@ -49,6 +49,9 @@ if $all; then
     say "boards"
     scripts/boards.sh
 
+    say "baked gates"
+    scripts/check-bake.sh
+
     say "what a step costs"
     scripts/bench-step.sh
 

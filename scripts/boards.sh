@@ -9,13 +9,12 @@ warn="-std=c11 -Wall -Wextra -Wconversion -Wshadow -Werror"
 sections="-ffunction-sections -fdata-sections -Wl,--gc-sections"
 core=(src/core/*.c)
 language=(src/language/*.c)
-hosted=(src/workshop/*.c src/ports/sim/*.c)
 small=tests/boards/small_gate.c
 status=0
 
-cc -D_XOPEN_SOURCE=700 -std=c11 -O1 -Iinclude -Isrc "${core[@]}" "${language[@]}" "${hosted[@]}" tests/boards/write_tables.c -DFG_WITHOUT_JSON -DFG_WITHOUT_SQLITE -lcsv -lz \
-    -o $build/write_tables
-$build/write_tables tests/boards/every_kind.gate every_kind >$build/every_kind.c
+{ cmake --preset release && cmake --build --preset release; } >/dev/null
+rm -f $build/every_kind.[ch]
+build/release/fickle bake tests/boards/every_kind.gate --tables -o $build/every_kind --quiet
 cc -std=gnu11 -Wall -Wextra -Werror tests/boards/avr_runner.c -o $build/avr_runner -lsimavr -lelf
 
 on_host() { # gate, its tables
@@ -44,11 +43,11 @@ compare() { # what, got, wanted
 }
 
 small_here=$(on_host small_gate)
-every_here=$(on_host every_kind $build/every_kind.c)
+every_here=$(on_host every_kind_gate $build/every_kind.c)
 compare "ATmega328P, small gate," "$(on_avr atmega328p 900 small_gate "" "-DFG_WITHOUT_SUMS=1 -DFG_WITHOUT_TEXTS=1 -DFG_WITHOUT_SHORT_CUTS=1")" "$small_here"
-compare "ATmega2560, every kind," "$(on_avr atmega2560 3000 every_kind $build/every_kind.c "")" "$every_here"
+compare "ATmega2560, every kind," "$(on_avr atmega2560 3000 every_kind_gate $build/every_kind.c "")" "$every_here"
 compare "Cortex-M3, small gate," "$(on_cortexm small_gate)" "$small_here"
-compare "Cortex-M3, every kind," "$(on_cortexm every_kind $build/every_kind.c)" "$every_here"
+compare "Cortex-M3, every kind," "$(on_cortexm every_kind_gate $build/every_kind.c)" "$every_here"
 
 echo "boards: what it takes"
 avr-size $build/atmega328p.elf | tail -n 1 | awk '{print "  ATmega328P, small gate with the core: " $1 + $2 " bytes of flash, " $2 + $3 " of RAM"}'

@@ -13,7 +13,7 @@ static const struct {
     int (*run)(int argc, char **argv);
 } commands[] = {{"check", command_check}, {"replay", command_replay}, {"trial", command_trial},
                 {"mimic", command_mimic}, {"tune", command_tune},     {"why", command_why},
-                {"draw", command_draw}};
+                {"draw", command_draw},   {"bake", command_bake}};
 
 enum { COMMANDS = sizeof commands / sizeof *commands };
 
@@ -27,6 +27,7 @@ static const char usage_text[] =
     "  tune GATE RECORDING    its limits from labelled readings\n"
     "  why GATE REC. NAME     the reasons at one moment\n"
     "  draw GATE RECORDING    a picture of it\n"
+    "  bake GATE              C for a board\n"
     "\n"
     "'fickle COMMAND --help' tells more. '-' is standard input.\n"
     "\n"
@@ -41,7 +42,8 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     for (*command = 0; *command < COMMANDS; ++*command)
         if (strcmp(commands[*command].name, argument) == 0) break;
     if (*command == COMMANDS)
-        argp_error(state, "there is no command '%s'; the commands are check, replay, trial, mimic, tune, why and draw",
+        argp_error(state,
+                   "there is no command '%s'; the commands are check, replay, trial, mimic, tune, why, draw and bake",
                    argument);
     state->next = state->argc;
     return 0;

@@ -136,5 +136,6 @@ int command_tune(int argc, char **argv);
 int tune_only_picture(int argc, char **argv);
 int command_why(int argc, char **argv);
 int command_draw(int argc, char **argv);
+int command_bake(int argc, char **argv);
 
 #endif

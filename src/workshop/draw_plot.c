@@ -20,7 +20,8 @@ enum {
     GAP = 7,
     LETTER = 7, /* how wide a letter of the font is, about */
     LINE = 12,  /* how high */
-    LABELS_MOST = 64
+    LABELS_MOST = 64,
+    LABEL_LETTERS = 24
 };
 
 typedef struct plot {
@@ -171,7 +172,8 @@ static void band_part(const plot *p, const view *v, labels *taken, fg_text label
     area(p, v, from, to, p->theme.band[shade]);
     const double y = (y_of(v, from) + y_of(v, to)) / 2;
     if (y_of(v, to) - y_of(v, from) >= LINE - 2 && is_free(taken, y))
-        side_label(p, (double)p->width - p->right + 54, y, label, "left", p->theme.ink);
+        side_label(p, (double)p->width - p->right + 54, y,
+                   (fg_text){label.at, label.size < LABEL_LETTERS ? label.size : LABEL_LETTERS}, "left", p->theme.ink);
 }
 
 /* The bands of the first rule that has some. */
@@ -431,8 +433,8 @@ static void lay_out(plot *p)
         for (uint16_t k = 0; d->kind == FG_KIND_BANDS && k < d->label_count; k++)
             if (letters(d->labels[k]) > bands) bands = letters(d->labels[k]);
     }
-    if (names > 24) names = 24;
-    if (bands > 16) bands = 16;
+    if (names > 36) names = 36;
+    if (bands > LABEL_LETTERS) bands = LABEL_LETTERS;
     p->left = 10 + names * (LETTER + 1) + 46;
     p->right = 60 + (picture->sensor_count ? bands * (LETTER + 1) : 0);
     p->width = o->width ? o->width : 1280;

@@ -12,7 +12,7 @@ extern const fg_gate BOARD_GATE;
 
 int main(void)
 {
-    static _Alignas(16) unsigned char memory[4096];
+    static _Alignas(16) unsigned char memory[1 << 16];
     fg_run *run;
     if (fg_run_start(&BOARD_GATE, memory, sizeof memory, &run) != FG_OK) return 1;
     printf("hash %08" PRIx32 "\n", small_gate_hash(&BOARD_GATE, run, 0));

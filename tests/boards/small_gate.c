@@ -117,7 +117,7 @@ static uint32_t dice(player *p, uint32_t sides)
     p->random ^= p->random << 13;
     p->random ^= p->random >> 17;
     p->random ^= p->random << 5;
-    return p->random % sides;
+    return sides ? p->random % sides : 0; /* a gate without flags */
 }
 
 static void step(player *p)

@@ -176,6 +176,24 @@ START_TEST(test_beehive_is_tuned)
 }
 END_TEST
 
+/* The same bytes each time; what was baked may be replaced, what was not stays. */
+START_TEST(test_bake)
+{
+    int status;
+    char *text = output_of(
+        "d=$(mktemp -d) && cd $d && { " FICKLE " bake " ROOT "/examples/harbour/harbour.gate --tables -o "
+        "my-harbour -q && mkdir a && cp my-* a && " FICKLE " bake " ROOT
+        "/examples/harbour/harbour.gate --tables -o my-harbour -q && diff -r a/my-harbour.c my-harbour.c && diff "
+        "a/my-harbour.h my-harbour.h && grep -c include my-harbour.c && grep include my-harbour.c && echo own > "
+        "own.c && " FICKLE " bake " ROOT "/examples/harbour/harbour.gate --tables -o own -q 2>&1 | tail -c 50; "
+        "ls; cat own.c; rm -r $d; }",
+        &status);
+    ck_assert_str_eq(text, "1\n#include \"my-harbour.h\"\nt baked; name another, or replace it with --force\n"
+                           "a\nmy-harbour.c\nmy-harbour.h\nown.c\nown\n");
+    free(text);
+}
+END_TEST
+
 /* ---- the tutorial: its gates are written, its commands are run, and print what stands there ---- */
 
 /* Up to the fence that ends a block; `at` goes behind it. */
@@ -275,6 +293,7 @@ static void fill(TCase *tests)
     tcase_add_loop_test(tests, test_recordings, 0, (int)(sizeof recordings / sizeof *recordings));
     tcase_add_test(tests, test_beehive_is_tuned);
     tcase_add_test(tests, test_first_gate);
+    tcase_add_test(tests, test_bake);
     tcase_add_test(tests, test_harbour_check);
     tcase_add_test(tests, test_harbour_trials);
     tcase_add_test(tests, test_harbour_trials_notice);

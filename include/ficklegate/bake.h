@@ -1,0 +1,37 @@
+/* A gate as C for a board: const tables for the library's engine, which the board has compiled in. For hosted machines.
+ */
+#ifndef FICKLEGATE_BAKE_H
+#define FICKLEGATE_BAKE_H
+
+#include <ficklegate/workshop.h>
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* What the first line of a baked file begins with: only such a file is replaced without being asked. */
+#define FG_BAKED "/* Baked by fickle from "
+
+typedef struct fg_bake_options {
+    const char *name;           /* what everything begins with: see fg_bake_name */
+    const char *header;         /* the header's file name, for the source to include */
+    const fg_setting *settings; /* the numbers that were set for it, for the comment on top */
+    size_t setting_count;
+    void *context;
+    void (*renamed)(void *context, fg_text name, fg_text to); /* two names that are one in capitals; may be NULL */
+} fg_bake_options;
+
+/* The name for everything in the files `path`.h and `path`.c: the last part of the path, as letters, digits and _, not
+ * a word of C or C++. True if that is another than the last part. `name`: `room` characters, at least 40; longer names
+ * are cut. */
+bool fg_bake_name(const char *path, char *name, size_t room);
+
+/* Writes the header (the numbers of sensors, flags, outputs, answers and labels by name, the gate, the bytes a run
+ * needs) and the source (the tables) of a gate. The same gate gives the same bytes. Errors stay with the files. False:
+ * there is not enough memory. */
+bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source);
+
+#ifdef __cplusplus
+}
+#endif
+#endif
