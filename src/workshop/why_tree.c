@@ -197,6 +197,21 @@ static int64_t way_over(const fg_range *range, fg_value value, fg_value circle)
     return fg_range_holds(range, value) ? fg_way_out_of(range, value, circle) : fg_way_into(range, value, circle);
 }
 
+/* A reading that is yes only because it was before. */
+static void kept_line(fg_asker *a, const fg_op *op, uint16_t slot, fg_value value, int64_t way, uint32_t depth,
+                      bool decides)
+{
+    const fg_declared *sensor = a->explainer.sensors[op->a];
+    fg_buffer *out = begin(a);
+    fg_buffer_add(out, sensor->name);
+    fg_buffer_add_c(out, " ");
+    fg_buffer_add_value(out, value, sensor);
+    fg_buffer_add_c(out, " lies within the margin of ");
+    fg_explain_comparison(&a->program->told[slot].comparison, sensor, out);
+    add_margin_left(out, way, sensor, true);
+    end(a, depth, decides);
+}
+
 static void threshold_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32_t depth, bool decides)
 {
     const fg_threshold *rule = &a->program->gate.thresholds[op->rule];
@@ -204,9 +219,13 @@ static void threshold_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32_
     const fg_range *range = state->present == FG_YES ? &rule->kept : &rule->range; /* a yes holds on for its margin */
     fg_value value = 0;
     const bool good = fg_sensor_value(a->explainer.run, op->a, &value);
+    const int64_t way = good ? way_over(range, value, circle_of(a, op->a)) : INT64_MAX;
     wait_line(a, &rule->settle, state, a->explainer.slot_owners[slot], depth, decides);
-    comparison_line(a, op->a, &a->program->told[slot].comparison, good && fg_range_holds(range, value) != rule->outside,
-                    good ? way_over(range, value, circle_of(a, op->a)) : INT64_MAX, depth, decides);
+    if (good && fg_range_holds(range, value) != fg_range_holds(&rule->range, value))
+        kept_line(a, op, slot, value, way, depth, decides);
+    else
+        comparison_line(a, op->a, &a->program->told[slot].comparison,
+                        good && fg_range_holds(range, value) != rule->outside, way, depth, decides);
 }
 
 static void hysteresis_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32_t depth, bool decides)
