@@ -46,6 +46,9 @@ if $all; then
     say "coverage"
     scripts/coverage.sh | tail -n 4
 
+    say "the two files"
+    scripts/check-two-files.sh
+
     say "boards"
     scripts/boards.sh
 

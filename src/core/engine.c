@@ -25,26 +25,26 @@ static void *place(layout *l, size_t count, size_t size)
 static size_t lay_out(const fg_gate *gate, void *memory, fg_run *run)
 {
     const fg_gate_counts *n = &gate->count;
-    layout l = {memory, 0};
+    layout l = {(unsigned char *)memory, 0};
     (void)place(&l, 1, sizeof *run);
     run->gate = gate;
-    run->sensors = place(&l, n->sensors, sizeof *run->sensors);
-    run->flags = place(&l, n->flags, sizeof *run->flags);
-    run->thresholds = place(&l, n->thresholds, sizeof *run->thresholds);
-    run->hysteresis = place(&l, n->hysteresis, sizeof *run->hysteresis);
-    run->bands = place(&l, n->bands, sizeof *run->bands);
-    run->outputs = place(&l, n->outputs, sizeof *run->outputs);
-    run->lastings = place(&l, n->lastings, sizeof *run->lastings);
-    run->edges = place(&l, n->edges, sizeof *run->edges);
-    run->latches = place(&l, n->latches, sizeof *run->latches);
-    run->counts = place(&l, n->counts, sizeof *run->counts);
-    run->pulses = place(&l, n->pulses, sizeof *run->pulses);
-    run->plays = place(&l, n->plays, sizeof *run->plays);
-    run->windows = place(&l, n->windows, sizeof *run->windows);
-    run->window_values = place(&l, n->window_values, sizeof *run->window_values);
-    run->previously = place(&l, n->previously, sizeof *run->previously);
-    run->answers = place(&l, (size_t)n->ops + n->watched, sizeof *run->answers);
-    run->texts = place(&l, n->text_bytes, 1);
+    run->sensors = (fg_sensor_state *)place(&l, n->sensors, sizeof *run->sensors);
+    run->flags = (fg_flag_state *)place(&l, n->flags, sizeof *run->flags);
+    run->thresholds = (fg_threshold_state *)place(&l, n->thresholds, sizeof *run->thresholds);
+    run->hysteresis = (fg_hysteresis_state *)place(&l, n->hysteresis, sizeof *run->hysteresis);
+    run->bands = (fg_bands_state *)place(&l, n->bands, sizeof *run->bands);
+    run->outputs = (fg_output_state *)place(&l, n->outputs, sizeof *run->outputs);
+    run->lastings = (fg_lasting_state *)place(&l, n->lastings, sizeof *run->lastings);
+    run->edges = (fg_edge_state *)place(&l, n->edges, sizeof *run->edges);
+    run->latches = (fg_latch_state *)place(&l, n->latches, sizeof *run->latches);
+    run->counts = (fg_count_state *)place(&l, n->counts, sizeof *run->counts);
+    run->pulses = (fg_pulse_state *)place(&l, n->pulses, sizeof *run->pulses);
+    run->plays = (fg_play_state *)place(&l, n->plays, sizeof *run->plays);
+    run->windows = (fg_window_state *)place(&l, n->windows, sizeof *run->windows);
+    run->window_values = (fg_value *)place(&l, n->window_values, sizeof *run->window_values);
+    run->previously = (fg_verdict *)place(&l, n->previously, sizeof *run->previously);
+    run->answers = (fg_verdict *)place(&l, (size_t)n->ops + n->watched, sizeof *run->answers);
+    run->texts = (char *)place(&l, n->text_bytes, 1);
     return l.size;
 }
 
@@ -68,16 +68,16 @@ static bool lacks_a_part(const fg_gate *gate)
 
 fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run)
 {
-    if (!gate || !memory || !run || (uintptr_t)memory % _Alignof(alignment)) return FG_ERROR_ARGUMENT;
+    if (!gate || !memory || !run || (uintptr_t)memory % FG_ALIGNOF(alignment)) return FG_ERROR_ARGUMENT;
     if (lacks_a_part(gate)) return FG_ERROR_GATE;
     const size_t needed = fg_run_size(gate);
     if (size < needed) return FG_ERROR_MEMORY;
     memset(memory, 0, needed);
-    *run = memory;
+    *run = (fg_run *)memory;
     (void)lay_out(gate, memory, *run);
     for (uint16_t i = 0; i < gate->count.outputs; i++) {
         const fg_level rest = gate->outputs[i].rest;
-        (*run)->outputs[i] = (fg_output_state){.level = rest, .before = rest, .row = FG_ROW_NONE};
+        (*run)->outputs[i] = (fg_output_state){.before = rest, .level = rest, .row = FG_ROW_NONE};
     }
     for (uint16_t i = 0; i < gate->count.sensors; i++) (*run)->sensors[i].plain = is_plain(&gate->sensors[i]);
     for (uint16_t i = 0; i < gate->count.counts; i++) (*run)->counts[i].value = gate->counts[i].rule.first;

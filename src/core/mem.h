@@ -5,7 +5,17 @@
 
 #include <stddef.h>
 
+#ifdef __cplusplus /* in the two files that a board project copies */
+#define FG_ALIGNOF alignof
+extern "C" {
+void *memcpy(void *to, const void *from, size_t size);
+#else
+#define FG_ALIGNOF _Alignof
 void *memcpy(void *restrict to, const void *restrict from, size_t size);
+#endif
 void *memset(void *to, int byte, size_t size);
+#ifdef __cplusplus
+}
+#endif
 
 #endif

@@ -71,9 +71,9 @@ static fg_level follow_level(const fg_run *run, const fg_output *output, const f
     case FG_LAMP: return (fg_level){.form = FG_FORM_ON, .percent = (uint8_t)value};
     case FG_BUZZER: return (fg_level){.form = FG_FORM_TONE, .percent = 100, .number = value};
     case FG_MOTOR:
-        return (fg_level){.form = value < 0 ? FG_FORM_BACK : FG_FORM_FORWARD,
+        return (fg_level){.form = (uint8_t)(value < 0 ? FG_FORM_BACK : FG_FORM_FORWARD),
                           .percent = (uint8_t)(value < 0 ? -value : value)};
-    case FG_BAR: return (fg_level){.form = output->single ? FG_FORM_LIGHT : FG_FORM_FILL, .number = value};
+    case FG_BAR: return (fg_level){.form = (uint8_t)(output->single ? FG_FORM_LIGHT : FG_FORM_FILL), .number = value};
     default: return (fg_level){.form = FG_FORM_TURN, .number = value};
     }
 }

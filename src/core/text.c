@@ -243,8 +243,8 @@ static bool lay_line(fg_run *run, const fg_output *output, uint8_t line, const f
     sheet s = {.run = run,
                .at = head + LINE_HEAD,
                .was = line_text(head).size,
-               .left = output->columns,
                .room = (uint16_t)(output->columns * BYTES_OF_A_CHARACTER),
+               .left = output->columns,
                .writes = writes};
     if (there) {
         const fg_line_of_text *l = &run->gate->lines[show->first_line + line];

@@ -3,7 +3,7 @@
 
 /* ---- attributes ---- */
 
-typedef enum shape {
+typedef enum attribute_shape {
     SHAPE_NONE,
     SHAPE_NUMBER,
     SHAPE_RANGE,

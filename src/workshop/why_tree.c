@@ -206,8 +206,11 @@ static void kept_line(fg_asker *a, const fg_op *op, uint16_t slot, fg_value valu
     fg_buffer_add(out, sensor->name);
     fg_buffer_add_c(out, " ");
     fg_buffer_add_value(out, value, sensor);
-    fg_buffer_add_c(out, " lies within the margin of ");
+    fg_buffer_add_c(out, " is not ");
     fg_explain_comparison(&a->program->told[slot].comparison, sensor, out);
+    fg_buffer_add_c(out, ", but the margin of ");
+    fg_buffer_add_value(out, a->program->told[slot].margin, sensor);
+    fg_buffer_add_c(out, " keeps it");
     add_margin_left(out, way, sensor, true);
     end(a, depth, decides);
 }

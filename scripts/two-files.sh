@@ -1,0 +1,68 @@
+#!/usr/bin/env bash
+# two-files.sh FOLDER: writes ficklegate.h and ficklegate.c there, all that a board project has to copy. The language is in them
+# too, behind FICKLEGATE_LANGUAGE, which has to be defined before ficklegate.h is included, and for ficklegate.c.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+mkdir -p "$1"
+perl - "$1" <<'P'
+use strict;
+my ($folder) = @ARGV;
+my ($version) = slurp('include/ficklegate/version.h') =~ /FG_VERSION\s+"([^"]+)"/;
+
+sub slurp { open my $in, '<', $_[0] or die "$_[0]: $!"; local $/; my $text = <$in>; $text }
+
+# A file without includes of our own; they stand above it. Those of the system stay.
+sub body {
+    my $text = slurp($_[0]);
+    $text =~ s/^ *# *include *(<ficklegate[^>]*>|"[^"]*")[^\n]*\n//mg;
+    return "\n/* ---- $_[0] ---- */\n\n$text";
+}
+
+# The names a file keeps to itself: functions, variables, types, enumerators.
+sub own_names {
+    my $bare = slurp($_[0]);
+    $bare =~ s{/\*.*?\*/}{}gs;
+    $bare =~ s/"(\\.|[^"\\])*"/""/g;
+    my %names;
+    $names{$1} = 1 while $bare =~ /^static [^;={(]*?(\w+) *(?:\(|\[|=|;)/mg;
+    $names{$1} = 1 while $bare =~ /^\} (\w+)(?:\[\w*\])? *[=;]/mg;
+    while ($bare =~ /^(?:typedef )?enum (?:\w+ )?\{([^}]*)\}/mg) {
+        my $list = $1;
+        $names{$1} = 1 while $list =~ /(?:^|,)\s*(\w+)/g;
+    }
+    $names{$1} = 1 while $bare =~ /^(?:typedef )?(?:struct|enum) (\w+) \{/mg;
+    return %names;
+}
+
+# Files one behind the other; the names they keep to themselves get the file's name in front, but where they are members
+# (behind . or ->).
+sub together {
+    my @files = @_;
+    my $all = '';
+    for my $file (@files) {
+        my %names = own_names($file);
+        my ($base) = $file =~ m{(\w+)\.c$};
+        my $text = body($file);
+        for my $name (grep { !/^(fg_|FG_)/ } keys %names) { $text =~ s/(?<![\w.>"])\b$name\b(?!")/${base}_$name/g }
+        my @macros = $text =~ /^ *# *define (\w+)/mg;
+        $all .= $text . join('', map {"#undef $_\n"} @macros);
+    }
+    return $all;
+}
+
+my $mark = "/* Fickle Gate $version, made by scripts/two-files.sh from its sources; licence: MIT. */\n";
+open my $h, '>', "$folder/ficklegate.h" or die;
+print $h $mark, "#ifndef FICKLEGATE_TWO_FILES_H\n#define FICKLEGATE_TWO_FILES_H\n";
+print $h body("include/ficklegate/$_.h") for qw(version value rules smooth gate port);
+print $h "\n#ifdef FICKLEGATE_LANGUAGE\n", body('include/ficklegate/language.h'), "\n#endif\n\n#endif\n";
+close $h or die;
+
+open my $c, '>', "$folder/ficklegate.c" or die;
+print $c $mark, "#include \"ficklegate.h\"\n";
+print $c body($_) for map { "src/core/$_.h" } qw(mem parts run wide angle calm join);
+print $c together(sort glob 'src/core/*.c');
+print $c "\n#ifdef FICKLEGATE_LANGUAGE\n", body('src/language/front.h');
+print $c together(sort glob 'src/language/*.c');
+print $c "\n#endif\n";
+close $c or die;
+P
