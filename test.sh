@@ -52,6 +52,9 @@ if $all; then
     say "boards"
     scripts/boards.sh
 
+    say "the port for AVR"
+    scripts/check-port.sh
+
     say "baked gates"
     scripts/check-bake.sh
 

@@ -1,0 +1,156 @@
+/* A port for the ATmega328P and its kin (Microchip, ATmega328P data sheet DS40002061: timers in sections 15 to 18, the
+ * converter in section 24). */
+#include "fg_avr.h"
+
+#include <avr/interrupt.h>
+#include <avr/io.h>
+#include <util/atomic.h>
+
+#ifndef F_CPU
+#define F_CPU 16000000UL
+#endif
+
+static volatile fg_time milliseconds;
+
+ISR(TIMER0_COMPA_vect) { milliseconds++; }
+
+fg_time fg_avr_now(void)
+{
+    fg_time now;
+    ATOMIC_BLOCK(ATOMIC_RESTORESTATE) { now = milliseconds; }
+    return now;
+}
+
+bool fg_avr_due(fg_time every)
+{
+    static fg_time last;
+    static bool begun;
+    const fg_time now = fg_avr_now();
+    if (begun && (fg_time)(now - last) < every) return false;
+    last = begun ? last + every : now;
+    begun = true;
+    return true;
+}
+
+/* ---- pins ---- */
+
+static volatile uint8_t *const ports[] = {&PORTB, &PORTC, &PORTD}, *const directions[] = {&DDRB, &DDRC, &DDRD},
+                               *const pins[] = {&PINB, &PINC, &PIND};
+
+static void set_pin(uint8_t pin, bool high)
+{
+    const uint8_t bit = (uint8_t)(1u << pin % 8);
+    if (pin == FG_AVR_NO_PIN) return;
+    *ports[pin / 8] = (uint8_t)(high ? *ports[pin / 8] | bit : *ports[pin / 8] & ~bit);
+}
+
+static void make_output(uint8_t pin)
+{
+    if (pin == FG_AVR_NO_PIN) return;
+    set_pin(pin, false);
+    *directions[pin / 8] = (uint8_t)(*directions[pin / 8] | 1u << pin % 8);
+}
+
+/* ---- the start ---- */
+
+static void start_output(const fg_avr_output *output)
+{
+    if (output->kind != FG_AVR_NOT_DRIVEN) make_output(output->pin);
+    if (output->kind == FG_AVR_PULSE_A) make_output(FG_AVR_PIN(FG_AVR_B, 1));
+    if (output->kind == FG_AVR_PULSE_B) make_output(FG_AVR_PIN(FG_AVR_B, 2));
+    if (output->kind == FG_AVR_TONE) make_output(FG_AVR_PIN(FG_AVR_B, 3));
+}
+
+void fg_avr_start(const fg_avr *board)
+{
+    for (uint16_t i = 0; i < board->output_count; i++) start_output(&board->outputs[i]);
+    for (uint16_t i = 0; i < board->input_count; i++)
+        if (board->inputs[i].kind == FG_AVR_LOW) set_pin(board->inputs[i].number, true); /* the pull-up */
+    TCCR0A = 1 << WGM01; /* timer 0 counts to OCR0A: a millisecond */
+    TCCR0B = 1 << CS01 | 1 << CS00;
+    OCR0A = F_CPU / 64 / 1000 - 1;
+    TIMSK0 = 1 << OCIE0A;
+    TCCR1A = 1 << WGM10; /* timer 1: fast, 8 bits */
+    TCCR1B = 1 << WGM12 | 1 << CS11 | 1 << CS10;
+    ADMUX = 1 << REFS0;
+    ADCSRA = 1 << ADEN | 7; /* a 128th of the clock: 125 kHz */
+    sei();
+}
+
+/* ---- reading ---- */
+
+static fg_time now_ms(void *context)
+{
+    (void)context;
+    return fg_avr_now();
+}
+
+static void read_input(void *context, uint16_t input, fg_reading *reading)
+{
+    const fg_avr *board = (const fg_avr *)context;
+    if (input >= board->input_count || board->inputs[input].kind == FG_AVR_NOT_READ) return;
+    const fg_avr_input *in = &board->inputs[input];
+    if (in->kind == FG_AVR_CONVERTER) {
+        ADMUX = (uint8_t)(1 << REFS0 | (in->number & 7));
+        ADCSRA |= 1 << ADSC;
+        while (ADCSRA & 1 << ADSC) continue;
+        reading->kind = FG_READING_COUNTS;
+        reading->value = ADC;
+        return;
+    }
+    const bool high = *pins[in->number / 8] >> in->number % 8 & 1;
+    reading->kind = FG_READING_VALUE;
+    reading->value = high == (in->kind == FG_AVR_HIGH);
+}
+
+/* ---- writing ---- */
+
+/* Off is off: a compare value of 0 would still be a needle of one beat. */
+static void write_pulse(uint8_t connect, volatile uint16_t *compare, uint8_t percent)
+{
+    *compare = (uint16_t)(percent * 255u / 100u);
+    TCCR1A = (uint8_t)(percent ? TCCR1A | connect : TCCR1A & ~connect);
+}
+
+/* The smallest division of the clock with which the half wave fits into 8 bits. */
+static void write_tone(int32_t hz)
+{
+    static const uint8_t shifts[] = {0, 3, 5, 6, 7, 8, 10};
+    TCCR2A = TCCR2B = 0;
+    if (hz < 31) return;
+    for (uint8_t i = 0; i < sizeof shifts; i++) {
+        const uint32_t beats = (F_CPU / 2 / (uint32_t)hz + (1UL << shifts[i] >> 1)) >> shifts[i];
+        if (beats > 256) continue;
+        OCR2A = (uint8_t)(beats ? beats - 1 : 0);
+        TCCR2A = 1 << COM2A0 | 1 << WGM21;
+        TCCR2B = (uint8_t)(i + 1);
+        return;
+    }
+}
+
+static void write_output(void *context, uint16_t output, const fg_level *level)
+{
+    const fg_avr *board = (const fg_avr *)context;
+    if (output >= board->output_count) return;
+    const fg_avr_output *out = &board->outputs[output];
+    const bool rests = level->form == FG_FORM_OFF || level->form == FG_FORM_STOP || level->form == FG_FORM_QUIET;
+    const uint8_t percent = rests ? 0 : level->percent ? level->percent : 100;
+    switch ((fg_avr_output_kind)out->kind) {
+    case FG_AVR_NOT_DRIVEN: return;
+    case FG_AVR_SWITCH: set_pin(out->pin, percent > 0); return;
+    case FG_AVR_PULSE_A:
+        set_pin(out->pin, level->form == FG_FORM_BACK);
+        write_pulse(1 << COM1A1, &OCR1A, percent);
+        return;
+    case FG_AVR_PULSE_B:
+        set_pin(out->pin, level->form == FG_FORM_BACK);
+        write_pulse(1 << COM1B1, &OCR1B, percent);
+        return;
+    case FG_AVR_TONE: write_tone(rests ? 0 : level->number); return;
+    }
+}
+
+fg_port fg_avr_port(const fg_avr *board)
+{
+    return (fg_port){sizeof(fg_port), (void *)(uintptr_t)board, now_ms, read_input, write_output, NULL};
+}
