@@ -1,4 +1,4 @@
-/* What the labelled readings of a rule say: about each label, each boundary, the margin, and the numbers to write. */
+/* What the labelled readings of a rule say about each boundary, the margin, and the numbers to write. */
 #include "tuning.h"
 
 #include <inttypes.h>
@@ -105,123 +105,12 @@ static void find_boundaries(fg_tuning *t, const uint64_t *readings)
     t->tuned.margin_now = t->program->told[t->rule->slot].margin;
 }
 
-/* ---- each label ---- */
-
-static int by_size(const void *a, const void *b)
-{
-    const fg_value x = *(const fg_value *)a, y = *(const fg_value *)b;
-    return (x > y) - (x < y);
-}
-
-static fg_value median_of(fg_value *values, size_t count)
-{
-    if (!count) return 0;
-    qsort(values, count, sizeof *values, by_size);
-    return values[(count - 1) / 2];
-}
-
-static fg_value distance(const fg_tuning *t, fg_value from, fg_value to)
-{
-    const int64_t way = fg_way(from, to, t->circle), far = way < 0 ? -way : way;
-    return (fg_value)(far > INT32_MAX ? INT32_MAX : far);
-}
-
-/* Sorted values of a circle, turned so that they begin behind the widest space between two of them. */
-static size_t widest_space(const fg_value *values, size_t count, fg_value circle)
-{
-    size_t at = 0;
-    int64_t widest = (int64_t)values[0] + circle - values[count - 1];
-    for (size_t i = 1; i < count; i++) {
-        if ((int64_t)values[i] - values[i - 1] <= widest) continue;
-        widest = (int64_t)values[i] - values[i - 1];
-        at = i;
-    }
-    return at;
-}
-
-/* `values`: the label's readings, in any order; they are used up. */
-static void describe(const fg_tuning *t, fg_value *values, size_t count, fg_tuned_label *out)
-{
-    qsort(values, count, sizeof *values, by_size);
-    const size_t begin = t->circle ? widest_space(values, count, t->circle) : 0;
-    out->readings = count;
-    out->lowest = values[begin];
-    out->median = values[(begin + (count - 1) / 2) % count];
-    out->highest = values[(begin + count - 1) % count];
-    for (size_t i = 0; i < count; i++) values[i] = distance(t, out->median, values[i]);
-    out->spread = median_of(values, count);
-}
-
-/* One sample: `count` readings of one label in a row. */
-static void drift_of(const fg_tuning *t, const fg_labelled *steps, size_t count, fg_value *room, fg_tuned_label *out)
-{
-    const size_t quarter = count / 4;
-    out->samples++;
-    if (count < 8) return;
-    for (size_t i = 0; i < quarter; i++) room[i] = (fg_value)fg_way(steps[0].value, steps[i].value, t->circle);
-    const int64_t first = median_of(room, quarter);
-    for (size_t i = 0; i < quarter; i++)
-        room[i] = (fg_value)fg_way(steps[0].value, steps[count - quarter + i].value, t->circle);
-    const int64_t drift = median_of(room, quarter) - first, far = drift < 0 ? -drift : drift;
-    const int64_t known = out->drift < 0 ? -(int64_t)out->drift : out->drift;
-    if (!out->drifts || far > known) out->drift = (fg_value)(far > INT32_MAX ? INT32_MAX : drift);
-    out->drifts = true;
-}
-
-static void describe_samples(fg_tuning *t, fg_value *room, fg_tuned_label *of, size_t *move_count, fg_value *moves)
-{
-    for (size_t i = 0, end; i < t->step_count; i = end) {
-        const uint16_t label = t->steps[i].label;
-        for (end = i + 1; end < t->step_count && t->steps[end].label == label; end++) {
-            if (label >= FG_LABEL_OTHER) continue;
-            moves[(*move_count)++] = distance(t, t->steps[end - 1].value, t->steps[end].value);
-        }
-        if (label < FG_LABEL_OTHER) drift_of(t, t->steps + i, end - i, room, &of[label]);
-    }
-}
-
-/* Labels that nobody used are left out of the list. */
-static bool describe_labels(fg_tuning *t, const uint64_t *readings)
-{
-    fg_tuned *out = &t->tuned;
-    fg_value *room = malloc((t->step_count + 1) * sizeof *room), *moves = malloc((t->step_count + 1) * sizeof *moves);
-    fg_tuned_label *of = calloc((size_t)t->labels + 1, sizeof *of);
-    size_t move_count = 0;
-    const bool good = room && moves && of;
-    if (good) describe_samples(t, room, of, &move_count, moves);
-    out->label_count = 0;
-    for (uint16_t label = 0; good && label < t->labels; label++) {
-        size_t count = 0;
-        if (!readings[label]) continue;
-        for (size_t i = 0; i < t->step_count; i++)
-            if (t->steps[i].label == label) room[count++] = t->steps[i].value;
-        of[label].label = fg_label_verdict(t, label);
-        describe(t, room, count, &of[label]);
-        of[out->label_count++] = of[label];
-    }
-    out->moves = move_count;
-    if (good && move_count) {
-        qsort(moves, move_count, sizeof *moves, by_size);
-        out->move = moves[(move_count - 1) * 9 / 10];
-    }
-    /* Normal noise of deviation s: nine of ten moves are within 1.645 * sqrt 2 * s, and 3 s is 9/7 of that. */
-    const int64_t noise = ((int64_t)out->move * 9 + 6) / 7;
-    out->noise = (fg_value)(noise > INT32_MAX ? INT32_MAX : noise);
-    free(room);
-    free(moves);
-    free(t->of_labels);
-    t->of_labels = of;
-    out->labels = of;
-    return good;
-}
-
 /* ---- each boundary ---- */
 
-/* Is this label's segment on either side of boundary `i` its only one? Then all its readings belong to the boundary. */
-static bool only_segment(const fg_tuning *t, size_t i, uint16_t label)
+/* Has this label one segment only? Then all its readings belong to the boundaries of that. */
+static bool only_segment(const fg_tuning *t, uint16_t label)
 {
     size_t segments = 0;
-    (void)i;
     for (size_t k = 0; k < t->boundary_count; k++) segments += t->boundaries[k].above == label;
     if (!t->circle) segments += t->boundaries[0].below == label;
     return segments < 2;
@@ -299,7 +188,7 @@ static void gather_sides(const fg_tuning *t, const fg_labelled *sorted, size_t c
                          side *above)
 {
     const fg_boundary *b = &t->boundaries[i];
-    const bool below_only = only_segment(t, i, b->below), above_only = only_segment(t, i, b->above);
+    const bool below_only = only_segment(t, b->below), above_only = only_segment(t, b->above);
     for (size_t k = 0; k < count; k++) {
         int64_t offset;
         const bool is_below = sorted[k].label == b->below;
@@ -319,8 +208,8 @@ static bool may_stay(const fg_tuning *t, size_t i, const fg_tuned_cut *at_presen
     for (size_t k = 0; k < t->boundary_count; k++) {
         const fg_value at = t->boundaries[k].at;
         if (k == i) continue;
-        if (distance(t, best->last_below, at) + (int64_t)distance(t, at, best->first_above) ==
-            distance(t, best->last_below, best->first_above))
+        if (fg_tuning_distance(t, best->last_below, at) + (int64_t)fg_tuning_distance(t, at, best->first_above) ==
+            fg_tuning_distance(t, best->last_below, best->first_above))
             return false;
     }
     return true;
@@ -345,7 +234,8 @@ static void work_cut(fg_tuning *t, const fg_labelled *sorted, size_t count, size
     if (!b->tuned) return;
     gather_sides(t, sorted, count, i, &below, &above);
     const bool both = below.count && above.count;
-    const int64_t sum = (int64_t)median_of(below.offsets, below.count) + median_of(above.offsets, above.count);
+    const int64_t sum =
+        (int64_t)fg_tuning_median(below.offsets, below.count) + fg_tuning_median(above.offsets, above.count);
     const int64_t half = !both ? 0 : sum < 0 ? (sum - 1) / 2 : (sum + 1) / 2;
     const int64_t at_now = t->circle ? fg_way(b->at, now, t->circle) : (int64_t)now - b->at;
     cut->halfway = moved(t, b->at, half);
@@ -452,7 +342,9 @@ static const fg_tuned_cut *cut_at(const fg_tuning *t, int64_t position, bool abo
         const fg_tuned_cut *cut = &t->cuts[i];
         if (cut->now == position) return cut;
         if ((above ? cut->above : cut->below) != label) continue; /* half of a gap that was closed */
-        if (!best || distance(t, cut->now, (fg_value)position) < distance(t, best->now, (fg_value)position)) best = cut;
+        if (!best ||
+            fg_tuning_distance(t, cut->now, (fg_value)position) < fg_tuning_distance(t, best->now, (fg_value)position))
+            best = cut;
     }
     return best;
 }
@@ -522,63 +414,6 @@ static void find_last(fg_tuning *t)
     }
 }
 
-/* ---- other smoothing ---- */
-
-typedef struct smoothing {
-    uint8_t window;
-    bool mean;
-} smoothing;
-
-/* Sends all steps through a window, as the sensor would. */
-static bool smooth(const fg_tuning *t, smoothing with, fg_labelled *out)
-{
-    const fg_sensor sensor = {
-        .circle = t->circle, .window = with.window, .stages = with.mean ? FG_STAGE_MEAN : 0, .trust = FG_TRUST_ALL};
-    fg_sensor_state state = {0};
-    fg_value window[2 * FG_WINDOW_MOST] = {0};
-    for (size_t i = 0; i < t->step_count; i++) {
-        const bool fault = t->steps[i].label == FG_LABEL_BREAK;
-        state.heard = fault ? FG_HEARD_FAULT : FG_HEARD_VALUE;
-        state.newest = t->steps[i].value;
-        out[i] = t->steps[i];
-        if (fg_sensor_step(&sensor, &state, window, FG_NO, (fg_time)i))
-            out[i].value = state.value;
-        else
-            out[i].label = FG_LABEL_BREAK;
-    }
-    return true;
-}
-
-/* The shortest smoothing that gets the fewest wrong, if that is at most half of what is wrong without. */
-static bool try_smoothing(fg_tuning *t, uint64_t wrong)
-{
-    static const smoothing tries[] = {{2, true},  {3, false}, {4, true},   {5, false}, {8, true},
-                                      {9, false}, {16, true}, {15, false}, {32, true}};
-    const fg_sensor *sensor = &t->program->gate.sensors[t->rule->sensor];
-    if (sensor->window || sensor->stages & FG_STAGE_ZERO || !wrong) return true;
-    fg_labelled *steps = malloc((t->step_count + 1) * sizeof *steps);
-    fg_boundary *boundaries = malloc((t->boundary_count + 1) * sizeof *boundaries);
-    uint64_t best = wrong;
-    t->tuned.smoothing_tried = true;
-    for (size_t i = 0; steps && boundaries && i < sizeof tries / sizeof *tries; i++) {
-        size_t count;
-        (void)smooth(t, tries[i], steps);
-        fg_labelled *sorted = fg_tuning_sorted(steps, t->step_count, &count);
-        memcpy(boundaries, t->boundaries, t->boundary_count * sizeof *boundaries);
-        const uint64_t now = sorted ? fg_best_cuts(t, sorted, count, boundaries, t->boundary_count) : UINT64_MAX;
-        free(sorted);
-        if (now >= best || now > wrong / 2) continue;
-        best = now;
-        t->tuned.smoothing = tries[i].window;
-        t->tuned.smoothing_mean = tries[i].mean;
-        t->tuned.smoothing_wrong = now;
-    }
-    const bool good = steps && boundaries;
-    free(steps);
-    free(boundaries);
-    return good;
-}
-
 /* ---- the whole of it ---- */
 
 static uint64_t wrong_as_written(const fg_tuning *t, const fg_labelled *sorted, size_t count)
@@ -634,7 +469,7 @@ static bool work_all(fg_tuning *t, const fg_labelled *sorted, size_t count, cons
         choose_margin(t);
         if (t->rule->kind == FG_KIND_HYSTERESIS) prove_hysteresis(t);
         work_changes(t);
-        good = wrong == UINT64_MAX || try_smoothing(t, wrong);
+        good = wrong == UINT64_MAX || fg_tuning_smooth(t, wrong);
     }
     free(now);
     free(room);
@@ -655,7 +490,7 @@ bool fg_tuning_work(fg_tuning *t, fg_tuned *tuned)
     t->changes = good ? calloc((size_t)t->program->written_count + 1, sizeof *t->changes) : NULL;
     good = good && t->cuts && t->changes;
     if (good) find_last(t);
-    good = good && describe_labels(t, readings);
+    good = good && fg_tuning_describe(t, readings);
     if (good && count) good = work_all(t, sorted, count, readings);
     t->tuned.cuts = t->cuts;
     t->tuned.cut_count = t->boundary_count;

@@ -1,4 +1,5 @@
-/* What the parts of a tuning share: tune_read.c gathers, tune.c works out, tune_cuts.c finds the best cuts. */
+/* What the parts of a tuning share: tune_read.c gathers, tune.c works out, tune_labels.c describes the labels,
+ * tune_cuts.c finds the best cuts, tune_smooth.c tries smoothing, tune_words.c says why, tune_write.c writes. */
 #ifndef FICKLEGATE_WORKSHOP_TUNING_H
 #define FICKLEGATE_WORKSHOP_TUNING_H
 
@@ -69,6 +70,18 @@ uint16_t fg_tuning_judge(const fg_tuning *tuning, fg_value value);
 
 /* Which label holds a reading between these boundaries. */
 uint16_t fg_label_between(const fg_boundary *boundaries, size_t count, fg_value value);
+
+/* How far two values are apart, on a circle the short way. */
+fg_value fg_tuning_distance(const fg_tuning *tuning, fg_value from, fg_value to);
+
+/* The lower of the two in the middle; the values are sorted. 0 if there are none. */
+fg_value fg_tuning_median(fg_value *values, size_t count);
+
+/* Fills in what is known of each label, and the noise. `readings`: how many each has. False: no memory. */
+bool fg_tuning_describe(fg_tuning *tuning, const uint64_t *readings);
+
+/* Looks for smoothing that gets at most half of `wrong` wrong. False: no memory. */
+bool fg_tuning_smooth(fg_tuning *tuning, uint64_t wrong);
 
 /* Writes the reason for one of the cuts. */
 void fg_tuning_because(fg_tuning *tuning, size_t number);

@@ -123,24 +123,13 @@ static fg_status play(const fg_program *program, const char *recording, const fg
 
 /* ---- what is asked ---- */
 
-static bool row_has_form(const fg_program *program, const fg_row *row, fg_text wanted)
-{
-    char text[FG_LEVEL_TEXT_SIZE];
-    const fg_text word = fg_text_c_string(fg_form_word((fg_form)row->level.form));
-    (void)program;
-    if (fg_same_text(word, wanted)) return true;
-    if (row->level.form >= FG_FORM_SHOW) return false;
-    const size_t size = fg_level_text(&row->level, text);
-    return size >= wanted.size && !memcmp(text, wanted.at, wanted.size);
-}
-
 static bool can_be(const fg_program *program, const fg_declared *d, fg_text wanted)
 {
     bool yes;
     if (fg_kind_is_output(d->kind)) {
         const fg_output *output = &program->gate.outputs[d->index];
         for (uint16_t i = 0; i < output->row_count; i++)
-            if (row_has_form(program, &program->gate.rows[output->first_row + i], wanted)) return true;
+            if (fg_why_is_level(&program->gate.rows[output->first_row + i].level, wanted)) return true;
         return false;
     }
     if (d->kind != FG_KIND_BANDS)

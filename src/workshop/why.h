@@ -32,6 +32,9 @@ typedef struct fg_asker {
 /* Tells why the name is what it is now, or not what is wanted. */
 void fg_why_tell(fg_asker *asker);
 
+/* Is this what was wanted: the word of its form, or the first characters of it as it is written? */
+bool fg_why_is_level(const fg_level *level, fg_text wanted);
+
 /* How far a reading is from lying in a range (0: it does), or from leaving it; below 0: it has to fall. `circle` 0: no
  * circle. INT64_MAX: there is no way. */
 int64_t fg_way_into(const fg_range *range, fg_value value, fg_value circle);

@@ -546,14 +546,14 @@ static void row_line(fg_asker *a, const fg_output *output, uint16_t i, bool wins
     if (row->when == FG_WHEN) node(a, row->slot, 2, decides);
 }
 
-static bool is_wanted(const fg_asker *a, const fg_row *row)
+bool fg_why_is_level(const fg_level *level, fg_text wanted)
 {
     char text[FG_LEVEL_TEXT_SIZE];
-    const fg_text wanted = a->question->wanted, word = fg_text_c_string(fg_form_word((fg_form)row->level.form));
+    const fg_text word = fg_text_c_string(fg_form_word((fg_form)level->form));
     if (!wanted.size) return false;
     if (fg_same_text(word, wanted)) return true;
-    if (row->level.form >= FG_FORM_SHOW) return false;
-    const size_t size = fg_level_text(&row->level, text);
+    if (level->form >= FG_FORM_SHOW) return false;
+    const size_t size = fg_level_text(level, text);
     return size >= wanted.size && !memcmp(text, wanted.at, wanted.size);
 }
 
@@ -576,7 +576,7 @@ static void output_lines(fg_asker *a, const fg_declared *d)
     const bool asked = a->question->wanted.size != 0;
     for (uint16_t i = 0; i < output->row_count; i++) {
         const fg_row *row = &a->program->gate.rows[output->first_row + i];
-        const bool wins = state->row == i, wanted = is_wanted(a, row);
+        const bool wins = state->row == i, wanted = fg_why_is_level(&row->level, a->question->wanted);
         if (state->row != FG_ROW_NONE && i > state->row && !wanted) continue;
         row_line(a, output, i, wins, asked ? wanted : row_decides(a, output, state, i));
     }
