@@ -38,6 +38,7 @@ static size_t widest_space(const fg_value *values, size_t count, fg_value circle
 /* `values`: the label's readings, in any order; they are used up. */
 static void describe(const fg_tuning *t, fg_value *values, size_t count, fg_tuned_label *out)
 {
+    if (!count) return;
     qsort(values, count, sizeof *values, by_size);
     const size_t begin = t->circle ? widest_space(values, count, t->circle) : 0;
     out->readings = count;
