@@ -55,6 +55,9 @@ if $all; then
     say "the port for AVR"
     scripts/check-port.sh
 
+    say "the harbour on a Cortex-M3"
+    scripts/check-harbour-board.sh
+
     say "baked gates"
     scripts/check-bake.sh
 

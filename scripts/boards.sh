@@ -29,7 +29,7 @@ on_avr() { # chip, memory, gate, its tables, what it leaves out
 on_cortexm() { # gate, its tables
     arm-none-eabi-gcc $warn -mcpu=cortex-m3 -mthumb -Os -ffreestanding -fno-tree-loop-distribute-patterns $sections -nostdlib \
         -T tests/boards/cortexm.ld -DBOARD_GATE=$1 -Iinclude -Isrc "${core[@]}" "${language[@]}" $small ${2:-} \
-        tests/boards/main_cortexm.c -lgcc -o $build/cortexm_$1.elf
+        tests/boards/main_cortexm.c tests/boards/cortexm_start.c -lgcc -o $build/cortexm_$1.elf
     timeout 300 qemu-system-arm -M mps2-an385 -nographic -monitor none -serial none -chardev stdio,id=sh \
         -semihosting-config enable=on,target=native,chardev=sh -icount shift=0 -kernel $build/cortexm_$1.elf
 }

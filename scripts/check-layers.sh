@@ -17,6 +17,7 @@ rules="
 src/core|$freestanding|$core|(run|mem|wide|angle|parts|calm|join)\.h
 src/language|$freestanding|$core|ficklegate/language\.h|front\.h|core/(mem|wide)\.h
 src/ports/sim|$freestanding|string\.h|$core|ficklegate/sim\.h
+src/ports/cortexm|ficklegate\.h|fg_semihosting\.h
 src/ports/avr|ficklegate\.h|fg_avr\.h|avr/[a-z]+\.h|util/[a-z]+\.h
 src/workshop|[a-z_]+\.h|sqlite3\.h|sys/[a-z]+\.h|$core|ficklegate/(language|sim|workshop|tune|why|draw|bake|version)\.h
 src/tool|[a-z]+\.h|sys/[a-z]+\.h|$core|ficklegate/(language|sim|workshop|tune|why|draw|bake|version)\.h

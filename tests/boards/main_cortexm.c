@@ -10,10 +10,7 @@ extern const fg_gate BOARD_GATE;
 
 #include <ficklegate/language.h>
 
-extern uint32_t stack_top, data_load, data_begin, data_end, bss_begin, bss_end;
-int main(void);
-
-enum { SYS_WRITEC = 0x03, SYS_EXIT_EXTENDED = 0x20 };
+enum { SYS_WRITEC = 0x03 };
 
 static uint32_t semihost(uint32_t call, const void *block)
 {
@@ -24,44 +21,6 @@ static uint32_t semihost(uint32_t call, const void *block)
 }
 
 static void put(char c) { semihost(SYS_WRITEC, &c); }
-
-static void leave(uint32_t status)
-{
-    const uint32_t block[] = {0x20026, status};
-    semihost(SYS_EXIT_EXTENDED, block);
-    for (;;) continue;
-}
-
-/* What compilers call for copies of structs. */
-void *memcpy(void *restrict to, const void *restrict from, size_t size)
-{
-    unsigned char *t = to;
-    const unsigned char *s = from;
-    while (size--) *t++ = *s++;
-    return to;
-}
-
-void *memset(void *to, int byte, size_t size)
-{
-    unsigned char *t = to;
-    while (size--) *t++ = (unsigned char)byte;
-    return to;
-}
-
-void reset(void)
-{
-    const uint32_t *from = &data_load;
-    for (uint32_t *to = &data_begin; to < &data_end;) *to++ = *from++;
-    for (uint32_t *to = &bss_begin; to < &bss_end;) *to++ = 0;
-    leave((uint32_t)main());
-}
-
-static void fault(void) { leave(99); }
-
-__attribute__((section(".vectors"), used)) static const struct {
-    void *stack;
-    void (*calls[15])(void);
-} vectors = {&stack_top, {reset, fault, fault, fault, fault, fault}};
 
 static int put_hash(const fg_gate *gate)
 {
