@@ -41,6 +41,7 @@ static size_t panel(const graph *g, const fg_curve *curves, size_t count, size_t
             "unset label\nset tmargin at screen %.5f\nset bmargin at screen %.5f\nset yrange [0:%.9g]\nset ylabel '%s' "
             "textcolor rgb '%s'\n",
             top / g->height, (top - g->panel) / g->height, most * 1.1 + 1, curves[first].what, g->theme->ink);
+    fputs(most > 8 ? "set ytics autofreq\n" : "set ytics 1\n", g->out); /* what is counted is whole */
     if (first == 0) {
         fputs("set label ", g->out);
         fg_plot_text(g->out, fg_text_c_string(title), 120);
