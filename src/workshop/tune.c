@@ -252,8 +252,7 @@ static void work_cut(fg_tuning *t, const fg_labelled *sorted, size_t count, size
     fg_tuned_cut at_present = *cut;
     neighbours(t, sorted, count, now, &at_present);
     const fg_value space = space_around(t, &at_present, now);
-    const bool stays =
-        !b->gap && may_stay(t, i, &at_present) && (space >= t->tuned.noise || space >= cut->margin || cut->wrong_best);
+    const bool stays = !b->gap && may_stay(t, i, &at_present) && (space >= t->tuned.noise || space >= cut->margin);
     cut->chosen = stays ? now : cut->best;
     if (!stays) return;
     cut->last_below = at_present.last_below;
