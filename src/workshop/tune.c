@@ -249,10 +249,12 @@ static void work_cut(fg_tuning *t, const fg_labelled *sorted, size_t count, size
     cut->wrong_best = cut->below_wrong + cut->above_wrong;
     neighbours(t, sorted, count, b->at, cut);
     cut->margin = space_around(t, cut, b->at);
+    /* A number that is as good, and as safe as the noise asks for or nearly as can be, stays. */
     fg_tuned_cut at_present = *cut;
     neighbours(t, sorted, count, now, &at_present);
     const fg_value space = space_around(t, &at_present, now);
-    const bool stays = !b->gap && may_stay(t, i, &at_present) && (space >= t->tuned.noise || space >= cut->margin);
+    const bool stays =
+        !b->gap && may_stay(t, i, &at_present) && (space >= t->tuned.noise || space >= cut->margin - cut->margin / 8);
     cut->chosen = stays ? now : cut->best;
     if (!stays) return;
     cut->last_below = at_present.last_below;
