@@ -55,7 +55,7 @@ typedef struct fg_tuned_cut {
     uint64_t wrong_now, wrong_halfway, wrong_best;
     uint64_t below_readings, below_wrong, above_readings, above_wrong; /* wrong: at `best` */
     fg_value last_below, first_above; /* the readings on either side of `best`: nobody reads what lies between */
-    fg_value margin;                  /* the widest margin around `best` that holds no reading; below 0: none at all */
+    fg_value margin;                  /* the widest margin around `best` that holds no reading; 0: there is none */
     fg_value chosen;                  /* the one recommended: `now` where it is as good and safe, else `best` */
     bool gap;                         /* `now` is the middle of a gap in which no label was seen; it is closed */
     bool last; /* the rule writes the last reading below (`over`, `at most`, the end of a range): a position less 1 */

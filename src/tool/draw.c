@@ -158,15 +158,12 @@ static const fg_declared *find_buzzer(const draw_options *o, const fg_gate_file 
     return NULL;
 }
 
-static int sound(const draw_options *o, const fg_gate_file *file)
+static int sound(const draw_options *o, const fg_gate_file *file, const fg_scene *scene, const fg_declared **names,
+                 size_t count)
 {
     const tool_options *c = &o->common;
-    const fg_scene *scene = c->scene ? tool_scene(c, file) : NULL;
-    const fg_declared *names[NAMES_MOST];
-    size_t count;
     fg_replay_report report;
     fg_mistake mistake;
-    if ((c->scene && !scene) || !find_names(o, file, names, &count)) return EXIT_WRONG;
     const fg_declared *buzzer = find_buzzer(o, file, names, count);
     if (!buzzer) return EXIT_WRONG;
     if (fg_sound(&file->program, c->recording, &c->reading, scene, buzzer, o->from, o->has_to ? (int64_t)o->to : -1,
@@ -176,16 +173,13 @@ static int sound(const draw_options *o, const fg_gate_file *file)
     return EXIT_WRONG;
 }
 
-static int draw(const draw_options *o, const fg_gate_file *file)
+static int draw(const draw_options *o, const fg_gate_file *file, const fg_scene *scene, const fg_declared **names,
+                size_t name_count)
 {
     const tool_options *c = &o->common;
-    const fg_scene *scene = c->scene ? tool_scene(c, file) : NULL;
-    const fg_declared *names[NAMES_MOST];
-    size_t name_count;
     fg_replay_report report;
     fg_mistake mistake;
     char title[300];
-    if ((c->scene && !scene) || !find_names(o, file, names, &name_count)) return EXIT_WRONG;
     marker *m = calloc(1, sizeof *m);
     if (!m || !run_trials(o, file, m)) {
         free(m);
@@ -218,6 +212,17 @@ static int draw(const draw_options *o, const fg_gate_file *file)
     return EXIT_WELL;
 }
 
+static int draw_all(const draw_options *o, const fg_gate_file *file)
+{
+    const fg_scene *scene = o->common.scene ? tool_scene(&o->common, file) : NULL;
+    const fg_declared *names[NAMES_MOST];
+    size_t count;
+    if ((o->common.scene && !scene) || !find_names(o, file, names, &count)) return EXIT_WRONG;
+    int status = o->sound ? sound(o, file, scene, names, count) : EXIT_WELL;
+    if (status == EXIT_WELL && o->output) status = draw(o, file, scene, names, count);
+    return status;
+}
+
 int command_draw(int argc, char **argv)
 {
     const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
@@ -238,8 +243,7 @@ int command_draw(int argc, char **argv)
     }
     if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options.common, &file);
-    if (status == EXIT_WELL && options.sound) status = sound(&options, &file);
-    if (status == EXIT_WELL && options.output) status = draw(&options, &file);
+    if (status == EXIT_WELL) status = draw_all(&options, &file);
     if (status == EXIT_WELL) status = tool_strict_status(&file, &options.common);
     fg_gate_file_close(&file);
     return status;

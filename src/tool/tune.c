@@ -164,7 +164,7 @@ static bool start(tuner *t, const fg_program *program)
 
 static bool read_one(tuner *t, const char *recording, fg_text label)
 {
-    fg_replay_report report;
+    fg_replay_report report = {0};
     fg_mistake mistake;
     const fg_status status = fg_tuning_read(t->tunings, t->count, recording, &t->options->common.reading, label,
                                             tool_progress, &report, &mistake);

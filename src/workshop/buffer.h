@@ -21,6 +21,8 @@ void fg_buffer_room(fg_buffer *b, size_t size);
 void fg_buffer_add_c(fg_buffer *b, const char *text);
 /* A value with its decimals and, unless it has none, its unit behind a space. */
 void fg_buffer_add_value(fg_buffer *b, fg_value value, const fg_declared *declared);
+/* A value without zeros behind: 12, not 12.0. `text`: FG_VALUE_TEXT_SIZE characters, ends in NUL. */
+void fg_value_short(fg_value value, uint8_t decimals, char *text);
 /* A time in the shortest of ms, s: "250 ms", "2 s", "12.5 s". */
 void fg_buffer_add_time(fg_buffer *b, int64_t ms);
 void fg_buffer_add_number(fg_buffer *b, int64_t number);
@@ -35,6 +37,10 @@ bool fg_flag_word(fg_text word, bool *yes);
 
 /* A file named in another stands beside it, unless its path begins at the root. The path is the caller's to free. */
 char *fg_file_beside(const char *file, fg_text name);
+
+/* A file beside `path`, for what is to have that name when it is whole; made as the umask says. The name is the
+ * caller's to free; NULL without memory. `handle`: open for writing, or -1 with errno. */
+char *fg_part_open(const char *path, int *handle);
 
 /* A mistake with its file, line and a text made as printf does. Returns `status`. */
 #if defined(__GNUC__)

@@ -75,8 +75,7 @@ static size_t panels_of(const fg_curve *curves, size_t count)
 fg_status fg_draw_curves(const double *x, size_t point_count, const char *x_name, const fg_curve *curves, size_t count,
                          const fg_draw_options *options, const char *path, fg_mistake *mistake)
 {
-    char *script = NULL, *meanwhile;
-    size_t size = 0;
+    fg_script script;
     const uint32_t panels = (uint32_t)panels_of(curves, count);
     graph g = {.theme = fg_theme_of(options->dark),
                .width = options->width ? options->width : 1280,
@@ -88,11 +87,11 @@ fg_status fg_draw_curves(const double *x, size_t point_count, const char *x_name
     if (!panels) return fg_mistake_set(mistake, FG_ERROR_ARGUMENT, path, 0, "there is nothing to draw");
     g.height = options->height ? options->height : HEAD + panels * (PANEL + FOOT);
     g.panel = g.height > HEAD + panels * (FOOT + 60) ? (g.height - HEAD) / panels - FOOT : 60;
-    g.out = open_memstream(&script, &size);
-    meanwhile = fg_part_name(path);
-    if (g.out && meanwhile) {
+    const bool good = fg_script_begin(&script, path);
+    g.out = script.out;
+    if (good) {
         double top = g.height - HEAD;
-        fg_plot_head(g.out, g.theme, g.width, g.height, path, meanwhile);
+        fg_plot_head(g.out, g.theme, g.width, g.height, path, script.meanwhile);
         fprintf(
             g.out,
             "set multiplot\nset lmargin at screen %.5f\nset rmargin at screen %.5f\nset border 3 linecolor rgb '%s'\n"
@@ -108,12 +107,5 @@ fg_status fg_draw_curves(const double *x, size_t point_count, const char *x_name
         }
         fputs("unset multiplot\n", g.out);
     }
-    fg_status status = FG_ERROR_MEMORY;
-    if (g.out && fclose(g.out) == 0 && meanwhile)
-        status = fg_gnuplot(script, size, meanwhile, path, mistake);
-    else
-        (void)fg_mistake_set(mistake, status, path, 0, "there is not enough memory to draw it");
-    free(script);
-    free(meanwhile);
-    return status;
+    return fg_script_end(&script, good, mistake);
 }

@@ -68,16 +68,6 @@ static void side_label(const plot *p, double x, double y, fg_text text, const ch
             colour);
 }
 
-static void value_text(fg_value value, uint8_t decimals, char *text)
-{
-    size_t size = fg_value_write(value, decimals, text);
-    if (decimals) {
-        while (text[size - 1] == '0') size--;
-        if (text[size - 1] == '.') size--;
-    }
-    text[size] = '\0';
-}
-
 /* ---- sensors ---- */
 
 typedef struct view {
@@ -214,7 +204,7 @@ static void draw_limits(const plot *p, const fg_declared *sensor, const view *v,
                 y_of(v, value), y_of(v, value), p->theme.limit, side ? "dashtype 3 linewidth 0.8" : "linewidth 1.2");
         }
         if (limits[i] < v->low || limits[i] > v->high || !is_free(&taken, y_of(v, limits[i]))) continue;
-        value_text(limits[i], sensor->decimals, text);
+        fg_value_short(limits[i], sensor->decimals, text);
         side_label(p, (double)p->width - p->right + 6, y_of(v, limits[i]), fg_text_c_string(text), "left",
                    p->theme.limit);
     }
@@ -224,9 +214,9 @@ static void draw_limits(const plot *p, const fg_declared *sensor, const view *v,
 static void draw_ends(const plot *p, const fg_declared *sensor, const view *v)
 {
     char text[FG_VALUE_TEXT_SIZE];
-    value_text((fg_value)(v->low < 0 ? v->low - 0.5 : v->low + 0.5), sensor->decimals, text);
+    fg_value_short((fg_value)(v->low < 0 ? v->low - 0.5 : v->low + 0.5), sensor->decimals, text);
     side_label(p, p->left - 6, v->bottom + LINE / 2.0 - 1, fg_text_c_string(text), "right", p->theme.ink);
-    value_text((fg_value)(v->high < 0 ? v->high - 0.5 : v->high + 0.5), sensor->decimals, text);
+    fg_value_short((fg_value)(v->high < 0 ? v->high - 0.5 : v->high + 0.5), sensor->decimals, text);
     side_label(p, p->left - 6, v->bottom + v->height - LINE / 2.0 + 1, fg_text_c_string(text), "right", p->theme.ink);
 }
 
@@ -583,30 +573,22 @@ static void write_plot(const plot *p)
 
 fg_status fg_plot(const fg_picture *picture, const char *path, fg_mistake *mistake)
 {
-    char *script = NULL;
-    size_t size = 0;
-    plot p = {.picture = picture, .theme = *fg_theme_of(picture->options->dark), .out = open_memstream(&script, &size)};
+    fg_script script;
+    bool good = fg_script_begin(&script, path);
+    plot p = {.picture = picture, .theme = *fg_theme_of(picture->options->dark), .out = script.out};
     view *views = calloc(picture->sensor_count + 1, sizeof *views);
-    char *meanwhile = fg_part_name(path);
     double *middles = NULL;
-    if (p.out && views && meanwhile) {
+    if (good && views) {
         lay_out(&p);
-        write_head(&p, path, meanwhile);
+        write_head(&p, path, script.meanwhile);
         middles = write_lanes(&p, views);
-        if (middles) {
-            write_data(&p, views, middles);
-            write_plot(&p);
-        }
     }
-    const bool good = p.out && fclose(p.out) == 0 && middles;
-    fg_status status = FG_ERROR_MEMORY;
-    if (good)
-        status = fg_gnuplot(script, size, meanwhile, path, mistake);
-    else
-        (void)fg_mistake_set(mistake, status, path, 0, "there is not enough memory to draw it");
-    free(script);
+    good = good && middles;
+    if (good) {
+        write_data(&p, views, middles);
+        write_plot(&p);
+    }
     free(views);
-    free(meanwhile);
     free(middles);
-    return status;
+    return fg_script_end(&script, good, mistake);
 }

@@ -182,8 +182,8 @@ static void write_all(spread *s, fg_tuning *const *tunings, const fg_tuned *tune
 fg_status fg_draw_spread(fg_tuning *const *tunings, const fg_tuned *tuned, size_t count, const fg_draw_options *options,
                          const char *path, fg_mistake *mistake)
 {
-    char *script = NULL, *meanwhile;
-    size_t size = 0, rows = 0;
+    fg_script script;
+    size_t rows = 0;
     spread s = {.theme = fg_theme_of(options->dark), .width = options->width ? options->width : 1280, .row = ROW};
     *mistake = (fg_mistake){0};
     if (!fg_picture_ending(path))
@@ -193,15 +193,8 @@ fg_status fg_draw_spread(fg_tuning *const *tunings, const fg_tuned *tuned, size_
     if (options->height > fixed && rows) s.row = (double)(options->height - fixed) / (double)rows;
     if (s.row < LEAST_ROW) s.row = LEAST_ROW;
     s.height = fixed + (uint32_t)(s.row * (double)rows + 0.5);
-    s.out = open_memstream(&script, &size);
-    meanwhile = fg_part_name(path);
-    if (s.out && meanwhile) write_all(&s, tunings, tuned, count, path, meanwhile);
-    fg_status status = FG_ERROR_MEMORY;
-    if (s.out && fclose(s.out) == 0 && meanwhile)
-        status = fg_gnuplot(script, size, meanwhile, path, mistake);
-    else
-        (void)fg_mistake_set(mistake, status, path, 0, "there is not enough memory to draw it");
-    free(script);
-    free(meanwhile);
-    return status;
+    const bool good = fg_script_begin(&script, path);
+    s.out = script.out;
+    if (good) write_all(&s, tunings, tuned, count, path, script.meanwhile);
+    return fg_script_end(&script, good, mistake);
 }

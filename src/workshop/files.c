@@ -2,8 +2,10 @@
 #include "buffer.h"
 
 #include <errno.h>
+#include <fcntl.h>
 #include <stdlib.h>
 #include <string.h>
+#include <unistd.h>
 
 fg_status fg_file_read(const char *path, size_t most, fg_text *text, fg_mistake *mistake)
 {
@@ -152,4 +154,18 @@ void fg_gate_file_close(fg_gate_file *file)
     free(file->memory);
     forget_includes(file);
     *file = (fg_gate_file){0};
+}
+
+char *fg_part_open(const char *path, int *handle)
+{
+    const size_t size = strlen(path) + 48;
+    char *name = malloc(size);
+    *handle = -1;
+    if (!name) return NULL;
+    for (int i = 0; i < 1000 && *handle < 0; i++) {
+        snprintf(name, size, "%s.part-%ld-%d", path, (long)getpid(), i);
+        *handle = open(name, O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
+        if (*handle < 0 && errno != EEXIST) break;
+    }
+    return name;
 }

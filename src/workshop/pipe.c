@@ -13,22 +13,6 @@
 
 extern char **environ;
 
-char *fg_part_name(const char *path)
-{
-    const size_t size = strlen(path) + 16;
-    char *name = malloc(size);
-    if (!name) return NULL;
-    snprintf(name, size, "%s.part-XXXXXX", path);
-    const int handle = mkstemp(name);
-    if (handle >= 0) {
-        const mode_t mask = umask(0);
-        (void)umask(mask);
-        (void)fchmod(handle, 0666 & ~mask);
-        (void)close(handle);
-    }
-    return name;
-}
-
 static bool spawn(int input, pid_t *child)
 {
     static char name[] = "gnuplot";
@@ -75,7 +59,7 @@ static bool run(const char *script, size_t size, int *exit_status)
     return true;
 }
 
-fg_status fg_gnuplot(const char *script, size_t size, const char *meanwhile, const char *path, fg_mistake *mistake)
+static fg_status draw(const char *script, size_t size, const char *meanwhile, const char *path, fg_mistake *mistake)
 {
     int exit_status = 0;
     struct stat about;
@@ -93,4 +77,28 @@ fg_status fg_gnuplot(const char *script, size_t size, const char *meanwhile, con
     if (!ran) return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "gnuplot cannot be run: %s", strerror(error));
     return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
                           "gnuplot could not draw it (its exit status is %d); is there room on the disk?", exit_status);
+}
+
+bool fg_script_begin(fg_script *script, const char *path)
+{
+    int handle;
+    *script = (fg_script){.path = path};
+    script->out = open_memstream(&script->text, &script->size);
+    script->meanwhile = fg_part_open(path, &handle);
+    if (handle >= 0) (void)close(handle);
+    return script->out && script->meanwhile;
+}
+
+fg_status fg_script_end(fg_script *script, bool good, fg_mistake *mistake)
+{
+    fg_status status = FG_ERROR_MEMORY;
+    good = script->out && fclose(script->out) == 0 && script->meanwhile && good;
+    if (good)
+        status = draw(script->text, script->size, script->meanwhile, script->path, mistake);
+    else
+        (void)fg_mistake_set(mistake, status, script->path, 0, "there is not enough memory to draw it");
+    if (!good && script->meanwhile) (void)unlink(script->meanwhile);
+    free(script->text);
+    free(script->meanwhile);
+    return status;
 }

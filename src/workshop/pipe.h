@@ -4,12 +4,18 @@
 
 #include "buffer.h"
 
-/* A name beside `path` for a file until it is whole; the file is there, empty. The caller's to free; NULL if there is
- * no memory or it cannot be made. */
-char *fg_part_name(const char *path);
+/* A script being written, and the file it draws to until that is whole. */
+typedef struct fg_script {
+    FILE *out;
+    char *text, *meanwhile;
+    const char *path;
+    size_t size;
+} fg_script;
 
-/* Has gnuplot work on a script that draws to the file `meanwhile`, which then gets the name `path`, or goes away if
- * something went wrong. */
-fg_status fg_gnuplot(const char *script, size_t size, const char *meanwhile, const char *path, fg_mistake *mistake);
+/* Begins a script that draws to `path`. False: no memory; fg_script_end has to be called all the same. */
+bool fg_script_begin(fg_script *script, const char *path);
+
+/* Has gnuplot work on it, unless it is not `good` (no memory); the picture gets its name, or nothing of it stays. */
+fg_status fg_script_end(fg_script *script, bool good, fg_mistake *mistake);
 
 #endif

@@ -7,6 +7,16 @@ fg_text fg_text_c_string(const char *text) { return (fg_text){text, strlen(text)
 
 bool fg_same_text(fg_text a, fg_text b) { return a.size == b.size && (!a.size || !memcmp(a.at, b.at, a.size)); }
 
+void fg_value_short(fg_value value, uint8_t decimals, char *text)
+{
+    size_t size = fg_value_write(value, decimals, text);
+    if (decimals) {
+        while (text[size - 1] == '0') size--;
+        if (text[size - 1] == '.') size--;
+    }
+    text[size] = '\0';
+}
+
 fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer)
 {
     if (declared->kind == FG_KIND_SENSOR) return fg_text_c_string(answer == FG_YES ? "ok" : "faulty");

@@ -236,11 +236,9 @@ static void drop(fg_saver *s)
 static bool begin(fg_saver *s)
 {
     if (s->form == SAVE_SQLITE) return database_start(s);
-    const size_t size = strlen(s->path) + 16;
-    s->meanwhile = malloc(size);
+    int handle;
+    s->meanwhile = fg_part_open(s->path, &handle);
     if (!s->meanwhile) return false;
-    snprintf(s->meanwhile, size, "%s.part-XXXXXX", s->path);
-    const int handle = mkstemp(s->meanwhile);
     s->file = handle < 0 ? NULL : fdopen(handle, "wb");
     if (s->file && s->form == SAVE_CSV) csv_heading(s);
     return s->file != NULL;

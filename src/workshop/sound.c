@@ -104,9 +104,11 @@ fg_status fg_sound(const fg_program *program, const char *recording, const fg_re
 {
     SF_INFO info = {.samplerate = RATE, .channels = 1, .format = SF_FORMAT_WAV | SF_FORMAT_PCM_16};
     sounder s = {.output = buzzer->index, .from_ms = from_ms, .to_ms = to_ms};
-    char *meanwhile = fg_part_name(path);
+    int handle;
+    char *meanwhile = fg_part_open(path, &handle);
     *mistake = (fg_mistake){0};
     if (!meanwhile) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
+    if (handle >= 0) (void)close(handle);
     s.file = sf_open(meanwhile, SFM_WRITE, &info);
     fg_status status = FG_ERROR_FILE;
     if (s.file) status = play(&s, program, recording, options, scene, report, mistake);

@@ -31,13 +31,6 @@ uint16_t fg_tuning_judge(const fg_tuning *t, fg_value value)
     return label_number(t, bands->otherwise);
 }
 
-uint16_t fg_label_between(const fg_boundary *boundaries, size_t count, fg_value value)
-{
-    uint16_t label = boundaries[0].below;
-    for (size_t i = 0; i < count && boundaries[i].at <= value; i++) label = boundaries[i].above;
-    return label;
-}
-
 static int by_position(const void *a, const void *b)
 {
     const fg_boundary *x = a, *y = b;

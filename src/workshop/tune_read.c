@@ -71,6 +71,7 @@ typedef struct reader {
     fg_tuning *const *tunings;
     size_t count;
     bool labelled; /* the recording as a whole */
+    const fg_replay_report *report;
     void (*progress)(void *context, uint64_t rows, uint64_t done, uint64_t all);
 } reader;
 
@@ -87,8 +88,9 @@ static bool on_columns(void *context, const fg_text *columns, size_t count, fg_m
     }
     if (any) return true;
     const fg_text column = r->count ? r->tunings[0]->column : (fg_text){0};
-    (void)fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0, "there is no column '%.*s' with the true labels",
-                         (int)column.size, column.at);
+    (void)fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
+                         "there is no column '%.*s' with the true labels; it has %s", (int)column.size, column.at,
+                         r->report->columns);
     return false;
 }
 
@@ -133,7 +135,7 @@ fg_status fg_tuning_read(fg_tuning *const *tunings, size_t count, const char *re
                          void (*progress)(void *context, uint64_t rows, uint64_t done, uint64_t all),
                          fg_replay_report *report, fg_mistake *mistake)
 {
-    reader r = {tunings, count, label.size != 0, progress};
+    reader r = {tunings, count, label.size != 0, report, progress};
     const fg_replay_observer observer = {.context = &r,
                                          .columns = on_columns,
                                          .row = on_row,

@@ -11,7 +11,7 @@ typedef struct smoothing {
 } smoothing;
 
 /* Sends all steps through a window, as the sensor would. */
-static bool smooth(const fg_tuning *t, smoothing with, fg_labelled *out)
+static void smooth(const fg_tuning *t, smoothing with, fg_labelled *out)
 {
     const fg_sensor sensor = {
         .circle = t->circle, .window = with.window, .stages = with.mean ? FG_STAGE_MEAN : 0, .trust = FG_TRUST_ALL};
@@ -27,7 +27,6 @@ static bool smooth(const fg_tuning *t, smoothing with, fg_labelled *out)
         else
             out[i].label = FG_LABEL_BREAK;
     }
-    return true;
 }
 
 /* The shortest smoothing that gets the fewest wrong, if that is at most half of what is wrong without. */
@@ -43,7 +42,7 @@ bool fg_tuning_smooth(fg_tuning *t, uint64_t wrong)
     t->tuned.smoothing_tried = true;
     for (size_t i = 0; steps && boundaries && i < sizeof tries / sizeof *tries; i++) {
         size_t count;
-        (void)smooth(t, tries[i], steps);
+        smooth(t, tries[i], steps);
         fg_labelled *sorted = fg_tuning_sorted(steps, t->step_count, &count);
         memcpy(boundaries, t->boundaries, t->boundary_count * sizeof *boundaries);
         const uint64_t now = sorted ? fg_best_cuts(t, sorted, count, boundaries, t->boundary_count) : UINT64_MAX;

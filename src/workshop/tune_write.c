@@ -9,18 +9,6 @@
 
 /* ---- edits ---- */
 
-/* 12, not 12.0. */
-static void write_number(char *to, size_t room, fg_value value, uint8_t decimals)
-{
-    char text[FG_VALUE_TEXT_SIZE];
-    size_t size = fg_value_write(value, decimals, text);
-    if (decimals) {
-        while (text[size - 1] == '0') size--;
-        if (text[size - 1] == '.') size--;
-    }
-    snprintf(to, room, "%.*s", (int)size, text);
-}
-
 static const char *why_not(const fg_tuned_change *change)
 {
     if (!change->written->span.size) return "it is worked out from others, or was set for this run";
@@ -45,7 +33,7 @@ size_t fg_tuning_edits(const fg_tuning *t, const fg_tuned *tuned, fg_edit *edits
         const fg_text text = t->program->sources[0].text;
         *edit = (fg_edit){.span = w->span, .rule = t->rule};
         if (w->number != FG_NOT_NAMED) edit->number = &t->program->declared[w->number];
-        write_number(edit->text, sizeof edit->text, change->value, t->rule->decimals);
+        fg_value_short(change->value, t->rule->decimals, edit->text);
         snprintf(edit->was, sizeof edit->was, "%.*s", (int)w->span.size, text.at + w->span.at);
     }
     return count;
@@ -144,13 +132,11 @@ void fg_write_diff(FILE *out, const char *path, fg_text before, fg_text after)
 fg_status fg_file_replace(const char *path, fg_text text, fg_mistake *mistake)
 {
     struct stat about;
-    const size_t size = strlen(path) + 16;
-    char *meanwhile = malloc(size);
+    int handle;
+    errno = 0;
+    char *meanwhile = fg_part_open(path, &handle);
     *mistake = (fg_mistake){0};
     if (!meanwhile) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to write it");
-    snprintf(meanwhile, size, "%s.part-XXXXXX", path);
-    errno = 0;
-    const int handle = mkstemp(meanwhile);
     bool good = handle >= 0;
     if (good && stat(path, &about) == 0) (void)fchmod(handle, about.st_mode & 07777);
     for (size_t at = 0; good && at < text.size;) {

@@ -68,9 +68,6 @@ uint64_t fg_best_cuts(const fg_tuning *tuning, const fg_labelled *sorted, size_t
  * hysteresis FG_LABEL_EMPTY. */
 uint16_t fg_tuning_judge(const fg_tuning *tuning, fg_value value);
 
-/* Which label holds a reading between these boundaries. */
-uint16_t fg_label_between(const fg_boundary *boundaries, size_t count, fg_value value);
-
 /* How far two values are apart, on a circle the short way. */
 fg_value fg_tuning_distance(const fg_tuning *tuning, fg_value from, fg_value to);
 

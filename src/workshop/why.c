@@ -139,6 +139,24 @@ static bool can_be(const fg_program *program, const fg_declared *d, fg_text want
     return fg_same_text(wanted, fg_text_c_string("none"));
 }
 
+/* With what it can be, where that is a short list. */
+static void say_never(const fg_question *q, fg_mistake *mistake)
+{
+    const fg_declared *d = q->name;
+    char list[200] = "";
+    size_t size = 0;
+    for (uint16_t i = 0; d->kind == FG_KIND_BANDS && i < d->label_count && size + d->labels[i].size + 3 < sizeof list;
+         i++)
+        size += (size_t)snprintf(list + size, sizeof list - size, "%s%.*s", i ? ", " : "", (int)d->labels[i].size,
+                                 d->labels[i].at);
+    const char *what = d->kind == FG_KIND_BANDS                                ? list
+                       : fg_kind_is_output(d->kind)                            ? "what its rows say"
+                       : d->kind == FG_KIND_SENSOR || d->kind == FG_KIND_COUNT ? "asked without --not"
+                                                                               : "yes or no";
+    (void)fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0, "'%.*s' can never be '%.*s'; it can be %s",
+                         (int)d->name.size, d->name.at, (int)q->wanted.size, q->wanted.at, what);
+}
+
 static bool can_be_asked(const fg_program *program, const char *recording, const fg_scene *scene, const fg_question *q,
                          fg_mistake *mistake)
 {
@@ -149,8 +167,7 @@ static bool can_be_asked(const fg_program *program, const char *recording, const
                              "'%.*s' is a %s, which has no answer; ask why of a rule", (int)name.size, name.at,
                              fg_kind_word(d->kind));
     else if (q->wanted.size && !can_be(program, d, q->wanted))
-        (void)fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0, "'%.*s' can never be '%.*s'", (int)name.size, name.at,
-                             (int)q->wanted.size, q->wanted.at);
+        say_never(q, mistake);
     else if (!scene && strcmp(recording, "-") == 0 && q->from_ms == q->to_ms)
         (void)fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0,
                              "standard input can be read only once, and a moment needs it twice; name a file");

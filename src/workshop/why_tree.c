@@ -410,7 +410,7 @@ static void latch_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32_t de
 {
     const bool yes = now(a, slot) == FG_YES, set = now(a, op->a) == FG_YES;
     const bool clear = op->b != FG_NONE_OF_THEM && now(a, op->b) == FG_YES;
-    const bool cleared = clear && (set ? true : a->program->gate.latches[op->rule].clear_wins);
+    const bool cleared = clear && (set || a->program->gate.latches[op->rule].clear_wins);
     part_line(a, "set when", op->a, depth, decides && (yes ? set : !set));
     part_line(a, "clear when", op->b, depth, decides && (yes ? !set : cleared));
 }

@@ -186,10 +186,10 @@ START_TEST(test_bake)
         "/examples/harbour/harbour.gate --tables -o my-harbour -q && diff -r a/my-harbour.c my-harbour.c && diff "
         "a/my-harbour.h my-harbour.h && grep -c include my-harbour.c && grep include my-harbour.c && echo own > "
         "own.c && " FICKLE " bake " ROOT "/examples/harbour/harbour.gate --tables -o own -q 2>&1 | tail -c 50; "
-        "ls; cat own.c; rm -r $d; }",
+        "ls; stat -c %a my-harbour.h; cat own.c; rm -r $d; }",
         &status);
     ck_assert_str_eq(text, "1\n#include \"my-harbour.h\"\nt baked; name another, or replace it with --force\n"
-                           "a\nmy-harbour.c\nmy-harbour.h\nown.c\nown\n");
+                           "a\nmy-harbour.c\nmy-harbour.h\nown.c\n644\nown\n");
     free(text);
 }
 END_TEST
