@@ -5,7 +5,7 @@
 
 void *fg_arena_take(fg_arena *arena, size_t count, size_t size)
 {
-    const size_t unit = _Alignof(max_align_t);
+    const size_t unit = FG_ALIGNOF(max_align_t);
     if (size && count > (SIZE_MAX - unit) / size) {
         arena->full = true;
         return NULL;

@@ -8,7 +8,7 @@ void fg_check_collect_labels(fg_front *f, fg_symbol *bands)
     uint32_t most = 0;
     for (const fg_node *node = bands->body; node; node = node->next)
         most += node->kind == NODE_LABEL || node->kind == NODE_ROW_RANGE;
-    bands->labels = fg_arena_take(&f->arena, most < FG_LABELS_MOST ? most : FG_LABELS_MOST, sizeof *bands->labels);
+    bands->labels = FG_TAKE(fg_text, &f->arena, most < FG_LABELS_MOST ? most : FG_LABELS_MOST);
     if (!bands->labels) return;
     for (fg_node *node = bands->body; node; node = node->next) {
         if (node->kind != NODE_LABEL && node->kind != NODE_ROW_RANGE) continue;
@@ -171,7 +171,7 @@ void fg_check_bands(fg_front *f, fg_symbol *rule, fg_bands *out)
     }
     if (!rule->sensor) return;
     const int64_t margin = fg_check_margin(f, rule);
-    fg_band *bands = fg_arena_take(&f->arena, labels + rows + 1, sizeof *bands);
+    fg_band *bands = FG_TAKE(fg_band, &f->arena, labels + rows + 1);
     if (!bands) return;
     out->bands = bands;
     out->settle = fg_check_settle(f, rule);

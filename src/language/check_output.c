@@ -139,7 +139,7 @@ static bool lights_of(fg_front *f, const fg_node *node, const fg_symbol *bar, fg
 static void piece_of(fg_front *f, const fg_node *node, fg_piece *piece)
 {
     const fg_symbol *s = node->symbol;
-    *piece = (fg_piece){.kind = FG_PIECE_TEXT, .text = {node->word.at, (uint16_t)node->word.size}};
+    *piece = (fg_piece){.text = {node->word.at, (uint16_t)node->word.size}, .kind = FG_PIECE_TEXT};
     if (!s) return;
     piece->text = (fg_string){0};
     piece->index = s->slot;

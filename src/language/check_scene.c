@@ -80,7 +80,7 @@ static void check_scene(fg_front *f, const fg_scene_node *node, fg_scene *out)
 {
     enum { EVERY = 100 };
     const fg_slot_for slot = {.what = T("the seed"), .low = 0, .high = INT32_MAX};
-    fg_scene_row *rows = fg_arena_take(&f->arena, node->row_count, sizeof *rows);
+    fg_scene_row *rows = FG_TAKE(fg_scene_row, &f->arena, node->row_count);
     int64_t seed = 1;
     *out = (fg_scene){.name = node->name, .span = node->span, .rows = rows};
     out->every = f->program->gate.every ? f->program->gate.every : EVERY;
@@ -95,7 +95,7 @@ static void check_scene(fg_front *f, const fg_scene_node *node, fg_scene *out)
 
 void fg_check_scenes(fg_front *f)
 {
-    fg_scene *scenes = fg_arena_take(&f->arena, f->scene_count, sizeof *scenes);
+    fg_scene *scenes = FG_TAKE(fg_scene, &f->arena, f->scene_count);
     uint32_t count = 0;
     for (const fg_scene_node *node = f->scenes; node && scenes; node = node->next)
         check_scene(f, node, &scenes[count++]);

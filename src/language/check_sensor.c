@@ -95,7 +95,7 @@ static void check_raw(fg_front *f, const fg_symbol *symbol, fg_sensor *out)
     const uint32_t count = length_of(raw->first);
     const fg_slot_for slot = {.what = symbol->name, .unit = symbol->unit};
     if (!check_points(f, raw, count)) return;
-    fg_line *lines = fg_arena_take(&f->arena, count, sizeof *lines);
+    fg_line *lines = FG_TAKE(fg_line, &f->arena, count);
     int64_t x0 = 0, x1 = 0;
     fg_quantity y0 = {.den = 1}, y1;
     uint8_t pieces = 0;

@@ -169,12 +169,15 @@ static part call_part(sum *s, const fg_node *call)
 
 /* ---- the sum ---- */
 
+static fg_term_kind term_of(uint8_t node)
+{
+    if (node == NODE_SUM) return FG_TERM_ADD;
+    if (node == NODE_DIFFERENCE) return FG_TERM_SUBTRACT;
+    return node == NODE_PRODUCT ? FG_TERM_MULTIPLY : FG_TERM_DIVIDE;
+}
+
 static part sum_part(sum *s, const fg_node *node)
 {
-    static const uint8_t kinds[] = {[NODE_SUM] = FG_TERM_ADD,
-                                    [NODE_DIFFERENCE] = FG_TERM_SUBTRACT,
-                                    [NODE_PRODUCT] = FG_TERM_MULTIPLY,
-                                    [NODE_QUOTIENT] = FG_TERM_DIVIDE};
     if (++s->parts > PARTS_MOST) return nothing();
     switch ((fg_node_kind)node->kind) {
     case NODE_LITERAL: return number_part(s, node);
@@ -191,7 +194,7 @@ static part sum_part(sum *s, const fg_node *node)
     case NODE_QUOTIENT: {
         const bool scales = node->kind == NODE_PRODUCT || node->kind == NODE_QUOTIENT;
         part a = sum_part(s, node->first), b = sum_part(s, node->last);
-        (void)add_term(s, (fg_term_kind)kinds[node->kind]);
+        (void)add_term(s, term_of(node->kind));
         grow(s, -1);
         return scales ? scale(a, b) : join(s, node, a, b);
     }

@@ -18,7 +18,7 @@ static bool check_goes(fg_front *f, const fg_node *expect, fg_expect *out)
     uint32_t count = 0;
     const fg_symbol *bands = expect->symbol;
     for (const fg_node *label = expect->first; label; label = label->next) count++;
-    fg_verdict *labels = fg_arena_take(&f->arena, count, sizeof *labels);
+    fg_verdict *labels = FG_TAKE(fg_verdict, &f->arena, count);
     out->labels = labels;
     if (!labels || !bands || count > UINT16_MAX) return false;
     for (const fg_node *label = expect->first; label; label = label->next) {
@@ -99,12 +99,12 @@ static void check_expect(fg_front *f, const fg_node *expect, fg_expect *out)
 void fg_check_trials(fg_front *f)
 {
     fg_tables *t = f->tables;
-    fg_trial *trials = fg_arena_take(&f->arena, f->trial_count, sizeof *trials);
+    fg_trial *trials = FG_TAKE(fg_trial, &f->arena, f->trial_count);
     int32_t number = 0;
     const uint32_t watched_from = t->ops_used;
     if (!trials) return;
     for (const fg_trial_node *node = f->trials; node; node = node->next, number++) {
-        fg_expect *expects = fg_arena_take(&f->arena, node->expect_count, sizeof *expects);
+        fg_expect *expects = FG_TAKE(fg_expect, &f->arena, node->expect_count);
         const bool compiled = number == f->input->trial;
         const fg_tables before = *t;
         uint32_t count = 0;

@@ -67,13 +67,13 @@ fg_status fg_language_compile(const fg_language_input *input, void *memory, size
     if (!input || !program || !memory || input->text.size > FG_SOURCE_MOST_BYTES || input->setting_count >= 1000)
         return FG_ERROR_ARGUMENT;
     memset(program, 0, sizeof *program);
-    fg_arena arena = {memory, size, 0, false};
-    fg_front *f = fg_arena_take(&arena, 1, sizeof *f);
+    fg_arena arena = {(unsigned char *)memory, size, 0, false};
+    fg_front *f = FG_TAKE(fg_front, &arena, 1);
     if (!f) return FG_ERROR_MEMORY;
     f->arena = arena;
     f->input = input;
     f->program = program;
-    f->sources = fg_arena_take(&f->arena, FG_SOURCES_MOST, sizeof *f->sources);
+    f->sources = FG_TAKE(fg_source, &f->arena, FG_SOURCES_MOST);
     if (!f->sources) return FG_ERROR_MEMORY;
     f->sources[f->source_count++] = (fg_source){input->name, input->text, input->identity};
 

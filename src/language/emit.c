@@ -180,7 +180,7 @@ static void emit_row(fg_front *f, const fg_symbol *output, const fg_node *row)
 {
     fg_tables *t = f->tables;
     fg_row *to = &t->rows[t->rows_used++];
-    *to = (fg_row){.when = row->role, .slot = FG_SLOT_NONE, .through = row->first->negated};
+    *to = (fg_row){.slot = FG_SLOT_NONE, .when = row->role, .through = row->first->negated};
     (void)fg_check_level(f, row->first, output, &to->level, NULL);
     if (to->level.form == FG_FORM_PLAY || to->level.form == FG_FORM_SWEEP) to->play = (uint16_t)t->plays_used++;
     if (row->role == FG_WHEN) to->slot = fg_emit_condition(f, row->last);
@@ -280,7 +280,7 @@ static void place(fg_front *f, fg_symbol *s)
 /* Depth first with a stack of our own: a chain of ten thousand names is no deeper for the machine than one. */
 static void emit_in_order(fg_front *f)
 {
-    fg_symbol **stack = fg_arena_take(&f->arena, f->symbol_count + 1, sizeof(fg_symbol *));
+    fg_symbol **stack = FG_TAKE(fg_symbol *, &f->arena, f->symbol_count + 1);
     for (fg_symbol *s = f->symbols; s && stack; s = s->next) {
         uint32_t depth = 0;
         if (s->kind == FG_KIND_NUMBER || s->placed) continue;
@@ -304,7 +304,7 @@ static void emit_in_order(fg_front *f)
 
 static void emit_declared(fg_front *f)
 {
-    fg_declared *declared = fg_arena_take(&f->arena, f->symbol_count, sizeof *declared);
+    fg_declared *declared = FG_TAKE(fg_declared, &f->arena, f->symbol_count);
     uint32_t count = 0;
     for (const fg_symbol *s = f->symbols; s && declared; s = s->next) {
         const fg_symbol *sensor = s->sensor ? s->sensor : s;
@@ -314,7 +314,7 @@ static void emit_declared(fg_front *f)
                                           .span = s->span,
                                           .index = s->index,
                                           .slot = s->slot,
-                                          .sensor = s->sensor ? s->sensor->index : 0,
+                                          .sensor = (uint16_t)(s->sensor ? s->sensor->index : 0),
                                           .decimals = sensor->decimals,
                                           .labels = s->labels,
                                           .label_count = s->label_count};
@@ -400,41 +400,41 @@ static bool take_tables(fg_front *f, fg_tables *t, const uint32_t *counts)
     uint32_t most = f->symbol_count + 2, labels = 0;
     for (int kind = NODE_ANSWER; kind <= NODE_OUTPUT_PLAYS; kind++) most += 2 * nodes[kind];
     for (const fg_symbol *s = f->symbols; s; s = s->next) labels += s->label_count;
-    t->ops = fg_arena_take(a, most, sizeof *t->ops);
-    t->told = fg_arena_take(a, most, sizeof *t->told);
-    t->sensors = fg_arena_take(a, counts[FG_KIND_SENSOR], sizeof *t->sensors);
-    t->flags = fg_arena_take(a, counts[FG_KIND_FLAG], sizeof *t->flags);
-    t->thresholds = fg_arena_take(a, counts[FG_KIND_THRESHOLD], sizeof *t->thresholds);
-    t->hysteresis = fg_arena_take(a, counts[FG_KIND_HYSTERESIS], sizeof *t->hysteresis);
-    t->bands = fg_arena_take(a, counts[FG_KIND_BANDS], sizeof *t->bands);
-    t->latches = fg_arena_take(a, counts[FG_KIND_LATCH], sizeof *t->latches);
-    t->counts = fg_arena_take(a, counts[FG_KIND_COUNT], sizeof *t->counts);
-    t->pulses = fg_arena_take(a, counts[FG_KIND_PULSE], sizeof *t->pulses);
-    t->sequences = fg_arena_take(a, counts[FG_KIND_SEQUENCE], sizeof *t->sequences);
-    t->outputs = fg_arena_take(a, f->symbol_count, sizeof *t->outputs);
-    t->compares = fg_arena_take(a, nodes[NODE_COMPARE] + nodes[NODE_COMPARE_COUNT], sizeof *t->compares);
-    t->labels = fg_arena_take(a, nodes[NODE_WORD], sizeof *t->labels);
-    t->patterns = fg_arena_take(a, nodes[NODE_OUTPUT_IS], sizeof *t->patterns);
-    t->rows = fg_arena_take(a, nodes[NODE_ROW], sizeof *t->rows);
-    t->terms = fg_arena_take(a, f->in_sums, sizeof *t->terms);
-    t->slots = fg_arena_take(a, nodes[NODE_YES_IN], sizeof *t->slots);
-    t->previously = fg_arena_take(a, nodes[NODE_PREVIOUSLY], sizeof *t->previously);
-    t->looked_back = fg_arena_take(a, nodes[NODE_PREVIOUSLY], sizeof(fg_node *));
-    t->lastings = fg_arena_take(a, nodes[NODE_FOR], sizeof *t->lastings);
-    t->lasts = fg_arena_take(a, nodes[NODE_LISTEN], sizeof *t->lasts);
-    t->follows = fg_arena_take(a, nodes[NODE_FOLLOW], sizeof *t->follows);
-    t->sweeps = fg_arena_take(a, nodes[NODE_LEVEL], sizeof *t->sweeps);
-    t->segments = fg_arena_take(a, nodes[NODE_SEGMENT], sizeof *t->segments);
-    t->shows = fg_arena_take(a, nodes[NODE_LEVEL] + 1, sizeof *t->shows);
-    t->lines = fg_arena_take(a, 2 * nodes[NODE_TEXT] + 1, sizeof *t->lines);
-    t->pieces = fg_arena_take(a, 2 * nodes[NODE_WORD] + 1, sizeof *t->pieces);
-    t->strings = fg_arena_take(a, labels, sizeof *t->strings);
+    t->ops = FG_TAKE(fg_op, a, most);
+    t->told = FG_TAKE(fg_told, a, most);
+    t->sensors = FG_TAKE(fg_sensor, a, counts[FG_KIND_SENSOR]);
+    t->flags = FG_TAKE(fg_flag, a, counts[FG_KIND_FLAG]);
+    t->thresholds = FG_TAKE(fg_threshold, a, counts[FG_KIND_THRESHOLD]);
+    t->hysteresis = FG_TAKE(fg_hysteresis, a, counts[FG_KIND_HYSTERESIS]);
+    t->bands = FG_TAKE(fg_bands, a, counts[FG_KIND_BANDS]);
+    t->latches = FG_TAKE(fg_latch, a, counts[FG_KIND_LATCH]);
+    t->counts = FG_TAKE(fg_counting, a, counts[FG_KIND_COUNT]);
+    t->pulses = FG_TAKE(fg_pulsing, a, counts[FG_KIND_PULSE]);
+    t->sequences = FG_TAKE(fg_sequence, a, counts[FG_KIND_SEQUENCE]);
+    t->outputs = FG_TAKE(fg_output, a, f->symbol_count);
+    t->compares = FG_TAKE(fg_compare, a, nodes[NODE_COMPARE] + nodes[NODE_COMPARE_COUNT]);
+    t->labels = FG_TAKE(fg_verdict, a, nodes[NODE_WORD]);
+    t->patterns = FG_TAKE(fg_pattern, a, nodes[NODE_OUTPUT_IS]);
+    t->rows = FG_TAKE(fg_row, a, nodes[NODE_ROW]);
+    t->terms = FG_TAKE(fg_term, a, f->in_sums);
+    t->slots = FG_TAKE(uint16_t, a, nodes[NODE_YES_IN]);
+    t->previously = FG_TAKE(uint16_t, a, nodes[NODE_PREVIOUSLY]);
+    t->looked_back = FG_TAKE(const fg_node *, a, nodes[NODE_PREVIOUSLY]);
+    t->lastings = FG_TAKE(fg_time, a, nodes[NODE_FOR]);
+    t->lasts = FG_TAKE(fg_pulse_last, a, nodes[NODE_LISTEN]);
+    t->follows = FG_TAKE(fg_follow, a, nodes[NODE_FOLLOW]);
+    t->sweeps = FG_TAKE(fg_sweep, a, nodes[NODE_LEVEL]);
+    t->segments = FG_TAKE(fg_segment, a, nodes[NODE_SEGMENT]);
+    t->shows = FG_TAKE(fg_show, a, nodes[NODE_LEVEL] + 1);
+    t->lines = FG_TAKE(fg_line_of_text, a, 2 * nodes[NODE_TEXT] + 1);
+    t->pieces = FG_TAKE(fg_piece, a, 2 * nodes[NODE_WORD] + 1);
+    t->strings = FG_TAKE(fg_string, a, labels);
     return !a->full;
 }
 
 static void use_first(fg_front *f, fg_symbol *s, fg_symbol *used, fg_span span)
 {
-    fg_use *use = used ? fg_arena_take(&f->arena, 1, sizeof *use) : NULL;
+    fg_use *use = used ? FG_TAKE(fg_use, &f->arena, 1) : NULL;
     if (!use) return;
     *use = (fg_use){used, span, s->uses};
     s->uses = use;
@@ -477,7 +477,7 @@ static void number_symbols(fg_front *f, uint32_t *counts)
 /* A sum needs the units and steps of its sensors, wherever they are declared: those first that wait for nobody. */
 static void check_sensors(fg_front *f)
 {
-    fg_symbol **stack = fg_arena_take(&f->arena, f->symbol_count + 1, sizeof(fg_symbol *));
+    fg_symbol **stack = FG_TAKE(fg_symbol *, &f->arena, f->symbol_count + 1);
     for (fg_symbol *s = f->symbols; s && stack; s = s->next) {
         uint32_t depth = 0;
         if (s->kind != FG_KIND_SENSOR || s->checked) continue;
@@ -506,7 +506,7 @@ static void check_numbers(fg_front *f)
     for (fg_symbol *s = f->symbols; s; s = s->next) {
         if (s->kind != FG_KIND_NUMBER || s->worked_out) continue;
         const bool used = s->used;
-        const fg_node name = {.kind = NODE_NUMBER_NAME, .word = s->name, .span = s->span};
+        const fg_node name = {.kind = NODE_NUMBER_NAME, .span = s->span, .word = s->name};
         (void)fg_quantity_of(f, &name);
         s->used = used;
     }
@@ -548,7 +548,7 @@ void fg_emit_states(fg_front *f)
 void fg_emit(fg_front *f)
 {
     uint32_t counts[FG_KINDS_IN_ALL] = {0};
-    fg_tables *t = fg_arena_take(&f->arena, 1, sizeof *t);
+    fg_tables *t = FG_TAKE(fg_tables, &f->arena, 1);
     number_symbols(f, counts);
     if (!t || !take_tables(f, t, counts)) return;
     f->tables = t;

@@ -39,7 +39,7 @@ static uint16_t emit_compare(fg_front *f, const fg_node *node)
     const fg_symbol *symbol = counts ? &as_sensor : node->symbol;
     if (!fg_check_comparison(f, node->first, symbol, 0, &range)) return FG_SLOT_NONE;
     t->compares[t->compares_used] = (fg_compare){range.range, range.outside != node->negated};
-    fg_op op = {.kind = counts ? FG_OP_COMPARE_COUNT : FG_OP_COMPARE,
+    fg_op op = {.kind = (uint8_t)(counts ? FG_OP_COMPARE_COUNT : FG_OP_COMPARE),
                 .rule = (uint16_t)t->compares_used++,
                 .a = node->symbol->index};
     const uint16_t slot = fg_emit_op(f, op, node->span);

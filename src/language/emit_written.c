@@ -78,7 +78,7 @@ static void add_rule(fg_front *f, const fg_symbol *rule)
 
 void fg_emit_written(fg_front *f)
 {
-    f->tables->written = fg_arena_take(&f->arena, most_written(f), sizeof *f->tables->written);
+    f->tables->written = FG_TAKE(fg_written, &f->arena, most_written(f));
     if (!f->tables->written) return;
     for (const fg_symbol *s = f->symbols; s; s = s->next)
         if (s->kind == FG_KIND_THRESHOLD || s->kind == FG_KIND_HYSTERESIS || s->kind == FG_KIND_BANDS) add_rule(f, s);

@@ -26,6 +26,9 @@ typedef struct fg_arena {
 /* Zeroed memory, aligned for anything; NULL (and `full`) if it does not fit. */
 void *fg_arena_take(fg_arena *arena, size_t count, size_t size);
 
+/* The same for values of a type; the cast is for C++. */
+#define FG_TAKE(type, arena, count) ((type *)fg_arena_take(arena, count, sizeof(type)))
+
 /* ---- tokens ---- */
 
 typedef enum fg_token_kind {

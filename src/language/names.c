@@ -20,7 +20,7 @@ static fg_symbol **place_of(fg_symbol **table, size_t size, fg_text name)
 static bool grow(fg_front *f)
 {
     size_t size = f->table_size ? f->table_size * 2 : 64;
-    fg_symbol **table = fg_arena_take(&f->arena, size, sizeof(fg_symbol *));
+    fg_symbol **table = FG_TAKE(fg_symbol *, &f->arena, size);
     if (!table) return false;
     for (fg_symbol *s = f->symbols; s; s = s->next) *place_of(table, size, s->name) = s;
     f->table = table;
@@ -37,7 +37,7 @@ fg_symbol *fg_name_declare(fg_front *f, fg_kind kind, fg_text name, fg_span span
 {
     if (2 * ((size_t)f->symbol_count + 1) > f->table_size && !grow(f)) return &f->spare_symbol;
     fg_symbol **place = place_of(f->table, f->table_size, name);
-    fg_symbol *symbol = fg_arena_take(&f->arena, 1, sizeof *symbol);
+    fg_symbol *symbol = FG_TAKE(fg_symbol, &f->arena, 1);
     if (!symbol) return &f->spare_symbol;
     *symbol = (fg_symbol){.kind = kind, .name = name, .span = span, .slot = FG_SLOT_NONE, .order = f->symbol_count};
     if (*place) {

@@ -8,7 +8,7 @@
 
 fg_node *fg_node_new(fg_front *f, fg_node_kind kind, fg_span span)
 {
-    fg_node *node = fg_arena_take(&f->arena, 1, sizeof *node);
+    fg_node *node = FG_TAKE(fg_node, &f->arena, 1);
     if (!node) node = &f->spare;
     *node = (fg_node){.kind = (uint8_t)kind, .span = span};
     f->node_counts[kind]++;
@@ -281,7 +281,7 @@ static fg_text unquoted(fg_front *f, fg_text quoted)
     fg_text inside = {quoted.at + 1, quoted.size - 1};
     if (inside.size && inside.at[inside.size - 1] == '"') inside.size--;
     if (fg_text_byte(inside, 0, '"') == inside.size) return inside;
-    char *copy = fg_arena_take(&f->arena, inside.size, 1);
+    char *copy = FG_TAKE(char, &f->arena, inside.size);
     size_t size = 0;
     for (size_t i = 0; copy && i < inside.size; i++) {
         copy[size++] = inside.at[i];

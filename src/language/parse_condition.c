@@ -20,7 +20,7 @@ void fg_parse_depend(fg_front *f, fg_symbol *symbol, fg_span span)
 {
     symbol->used = true;
     if (f->in_trial || f->looking_back || !f->owner) return;
-    fg_use *use = fg_arena_take(&f->arena, 1, sizeof *use);
+    fg_use *use = FG_TAKE(fg_use, &f->arena, 1);
     if (!use) return;
     *use = (fg_use){symbol, span, NULL};
     if (f->owner->uses_last)

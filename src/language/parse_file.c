@@ -302,7 +302,7 @@ static void parse_rule(fg_front *f, fg_symbol *symbol)
 
 static void defer(fg_front *f, fg_symbol *symbol, fg_trial_node *trial, fg_scene_node *scene)
 {
-    fg_deferred *d = fg_arena_take(&f->arena, 1, sizeof *d);
+    fg_deferred *d = FG_TAKE(fg_deferred, &f->arena, 1);
     if (d) {
         *d = (fg_deferred){.symbol = symbol, .trial = trial, .scene = scene, .lexer = f->lexer};
         if (f->deferred_last)
@@ -357,7 +357,7 @@ static void parse_declaration(fg_front *f, fg_kind kind)
 
 static void parse_trial_head(fg_front *f)
 {
-    fg_trial_node *trial = fg_arena_take(&f->arena, 1, sizeof *trial);
+    fg_trial_node *trial = FG_TAKE(fg_trial_node, &f->arena, 1);
     fg_lex_next(f);
     if (!trial) return;
     trial->span = fg_lex_span(f);
@@ -381,7 +381,7 @@ static void parse_trial_head(fg_front *f)
 
 static void parse_scene_head(fg_front *f)
 {
-    fg_scene_node *scene = fg_arena_take(&f->arena, 1, sizeof *scene);
+    fg_scene_node *scene = FG_TAKE(fg_scene_node, &f->arena, 1);
     fg_lex_next(f);
     if (!scene) return;
     scene->span = fg_lex_span(f);

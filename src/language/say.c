@@ -12,7 +12,7 @@ fg_severity fg_finding_severity(fg_finding_code code)
         FG_FINDINGS(FG_SEVERITY)
 #undef FG_SEVERITY
     };
-    _Static_assert(sizeof severities == FG_FINDING_CODES, "a severity for each code");
+    FG_STATIC_ASSERT(sizeof severities == FG_FINDING_CODES, "a severity for each code");
     return (fg_severity)severities[code];
 }
 
@@ -112,8 +112,8 @@ void fg_say(fg_front *f, fg_finding_code code, fg_span span, const char *what, c
     va_copy(filled, measured);
     size_t what_size = fill(NULL, what, &measured);
     size_t instead_size = fill(NULL, instead, &measured);
-    fg_said *said = fg_arena_take(&f->arena, 1, sizeof *said);
-    char *text = fg_arena_take(&f->arena, what_size + instead_size + 1, 1);
+    fg_said *said = FG_TAKE(fg_said, &f->arena, 1);
+    char *text = FG_TAKE(char, &f->arena, what_size + instead_size + 1);
     if (said && text) {
         (void)fill(text, what, &filled);
         (void)fill(text + what_size, instead, &filled);
@@ -135,7 +135,7 @@ fg_text fg_text_of_value(fg_front *f, int64_t value, uint8_t decimals)
     char backwards[MOST];
     size_t count = 0, size = 0;
     uint64_t left = value < 0 ? 0 - (uint64_t)value : (uint64_t)value;
-    char *text = fg_arena_take(&f->arena, MOST, 1);
+    char *text = FG_TAKE(char, &f->arena, MOST);
     if (!text) return (fg_text){0};
     while (decimals && left % 10 == 0) { /* as one writes it: 20, not 20.0 */
         left /= 10;
@@ -154,7 +154,7 @@ fg_text fg_text_of_value(fg_front *f, int64_t value, uint8_t decimals)
 fg_text fg_text_join(fg_front *f, fg_text a, const char *between, fg_text b)
 {
     size_t middle = fg_length(between);
-    char *text = fg_arena_take(&f->arena, a.size + middle + b.size + 1, 1);
+    char *text = FG_TAKE(char, &f->arena, a.size + middle + b.size + 1);
     if (!text) return (fg_text){0};
     if (a.size) memcpy(text, a.at, a.size);
     memcpy(text + a.size, between, middle);
@@ -178,7 +178,7 @@ static bool stands_before(const fg_finding *a, const fg_finding *b)
 /* The findings in the order of the text; those of one place in the order they were found. */
 void fg_say_finish(fg_front *f)
 {
-    fg_finding *list = fg_arena_take(&f->arena, f->said_count, sizeof *list);
+    fg_finding *list = FG_TAKE(fg_finding, &f->arena, f->said_count);
     uint32_t count = 0;
     for (const fg_said *said = f->said; said && list; said = said->next) {
         uint32_t at = count++;

@@ -24,8 +24,8 @@ static void add_stretch(rows *r, int64_t low, int64_t high, uint32_t row)
 static bool collect(fg_front *f, const fg_symbol *rule, const fg_bands *bands, rows *r)
 {
     *r = (rows){.rule = rule};
-    r->nodes = fg_arena_take(&f->arena, bands->count, sizeof(fg_node *));
-    r->sorted = fg_arena_take(&f->arena, 2 * (size_t)bands->count, sizeof *r->sorted);
+    r->nodes = FG_TAKE(const fg_node *, &f->arena, bands->count);
+    r->sorted = FG_TAKE(stretch, &f->arena, 2 * (size_t)bands->count);
     if (!r->nodes || !r->sorted) return false;
     for (const fg_node *node = rule->body; node && r->count < bands->count; node = node->next)
         if (node->kind == NODE_ROW_RANGE && node->first) r->nodes[r->count++] = node;
