@@ -123,11 +123,18 @@ void fg_feed_counts(fg_run *run, uint16_t sensor, int32_t counts, fg_time at)
     state->old = state->old && !good;
 }
 
+/* A flag that was still has been good up to the last step, though it was not looked at. */
+static void stir_flag(const fg_run *run, fg_flag_state *state)
+{
+    if (state->still && state->good != FG_UNSURE) state->good_at = run->now;
+    state->still = false;
+}
+
 void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at)
 {
     if (flag >= run->gate->count.flags) return;
     fg_flag_state *state = &run->flags[flag];
-    if (state->newest != yes || state->heard != FG_HEARD_VALUE) state->still = false;
+    if (state->newest != yes || state->heard != FG_HEARD_VALUE) stir_flag(run, state);
     state->newest = yes;
     state->heard = FG_HEARD_VALUE;
     state->at = at;
@@ -138,8 +145,7 @@ void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at)
 {
     if (flag >= run->gate->count.flags) return;
     fg_flag_state *state = &run->flags[flag];
-    if (state->still && state->good != FG_UNSURE) state->good_at = run->now; /* it was good up to the last step */
-    state->still = false;
+    stir_flag(run, state);
     state->heard = FG_HEARD_FAULT;
     state->at = at;
 }

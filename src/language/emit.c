@@ -437,6 +437,7 @@ static void use_first(fg_front *f, fg_symbol *s, fg_symbol *used, fg_span span)
     fg_use *use = used ? FG_TAKE(fg_use, &f->arena, 1) : NULL;
     if (!use) return;
     *use = (fg_use){used, span, s->uses};
+    if (!s->uses) s->uses_last = use;
     s->uses = use;
 }
 
