@@ -9,7 +9,7 @@ mkdir -p $out && rm -f $out/port.[ch]
 build/release/fickle bake tests/boards/port/port.gate --tables -o $out/port --quiet
 avr-gcc -std=c11 -Wall -Wextra -Wconversion -Wshadow -Werror -mmcu=atmega328p -Os -mcall-prologues -ffunction-sections -fdata-sections \
     -Wl,--gc-sections -DF_CPU=16000000UL -DFG_WITHOUT_SUMS=1 -DFG_WITHOUT_TEXTS=1 -DFG_WITHOUT_SHORT_CUTS=1 -Iinclude -Isrc -Isrc/ports/avr -I$out \
-    src/core/*.c src/ports/avr/fg_avr.c $out/port.c tests/boards/port/main_port.c -o $out/port.elf
+    src/core/*.c src/ports/avr/fg_avr.c src/ports/avr/fg_avr_port.c $out/port.c tests/boards/port/main_port.c -o $out/port.elf
 cc -std=gnu11 -Wall -Wextra -Werror tests/boards/port/port_runner.c -o $out/port_runner -lsimavr -lelf
 
 # Up and down in steps of all sizes, the button now and then.

@@ -10,23 +10,28 @@
 #define F_CPU 16000000UL
 #endif
 
-static volatile fg_time milliseconds;
+/* Timer 1 with a servo: periods of 20 ms. */
+enum { SERVO_TICKS_A_MS = F_CPU / 8 / 1000, SERVO_PERIOD = F_CPU / 8 / 50 };
+
+static bool has_servo;
+
+static volatile uint32_t milliseconds;
 
 ISR(TIMER0_COMPA_vect) { milliseconds++; }
 
-fg_time fg_avr_now(void)
+uint32_t fg_avr_now(void)
 {
-    fg_time now;
+    uint32_t now;
     ATOMIC_BLOCK(ATOMIC_RESTORESTATE) { now = milliseconds; }
     return now;
 }
 
-bool fg_avr_due(fg_time every)
+bool fg_avr_due(uint32_t every)
 {
-    static fg_time last;
+    static uint32_t last;
     static bool begun;
-    const fg_time now = fg_avr_now();
-    if (begun && (fg_time)(now - last) < every) return false;
+    const uint32_t now = fg_avr_now();
+    if (begun && (uint32_t)(now - last) < every) return false;
     last = begun ? last + every : now;
     begun = true;
     return true;
@@ -56,7 +61,8 @@ static void make_output(uint8_t pin)
 static void start_output(const fg_avr_output *output)
 {
     if (output->kind != FG_AVR_NOT_DRIVEN) make_output(output->pin);
-    if (output->kind == FG_AVR_PULSE_A) make_output(FG_AVR_PIN(FG_AVR_B, 1));
+    if (output->kind == FG_AVR_SERVO_A) has_servo = true;
+    if (output->kind == FG_AVR_PULSE_A || output->kind == FG_AVR_SERVO_A) make_output(FG_AVR_PIN(FG_AVR_B, 1));
     if (output->kind == FG_AVR_PULSE_B) make_output(FG_AVR_PIN(FG_AVR_B, 2));
     if (output->kind == FG_AVR_TONE) make_output(FG_AVR_PIN(FG_AVR_B, 3));
 }
@@ -70,8 +76,14 @@ void fg_avr_start(const fg_avr *board)
     TCCR0B = 1 << CS01 | 1 << CS00;
     OCR0A = F_CPU / 64 / 1000 - 1;
     TIMSK0 = 1 << OCIE0A;
-    TCCR1A = 1 << WGM10; /* timer 1: fast, 8 bits */
-    TCCR1B = 1 << WGM12 | 1 << CS11 | 1 << CS10;
+    if (has_servo) { /* timer 1: fast, up to ICR1, an eighth of the clock */
+        ICR1 = SERVO_PERIOD - 1;
+        TCCR1A = 1 << WGM11;
+        TCCR1B = 1 << WGM13 | 1 << WGM12 | 1 << CS11;
+    } else { /* fast, 8 bits, a 64th */
+        TCCR1A = 1 << WGM10;
+        TCCR1B = 1 << WGM12 | 1 << CS11 | 1 << CS10;
+    }
     ADMUX = 1 << REFS0;
     ADCSRA = 1 << ADEN | 7; /* a 128th of the clock: 125 kHz */
     sei();
@@ -79,28 +91,18 @@ void fg_avr_start(const fg_avr *board)
 
 /* ---- reading ---- */
 
-static fg_time now_ms(void *context)
+uint16_t fg_avr_read(const fg_avr *board, uint16_t input)
 {
-    (void)context;
-    return fg_avr_now();
-}
-
-static void read_input(void *context, uint16_t input, fg_reading *reading)
-{
-    const fg_avr *board = (const fg_avr *)context;
-    if (input >= board->input_count || board->inputs[input].kind == FG_AVR_NOT_READ) return;
+    if (input >= board->input_count || board->inputs[input].kind == FG_AVR_NOT_READ) return 0;
     const fg_avr_input *in = &board->inputs[input];
     if (in->kind == FG_AVR_CONVERTER) {
         ADMUX = (uint8_t)(1 << REFS0 | (in->number & 7));
         ADCSRA |= 1 << ADSC;
         while (ADCSRA & 1 << ADSC) continue;
-        reading->kind = FG_READING_COUNTS;
-        reading->value = ADC;
-        return;
+        return ADC;
     }
     const bool high = *pins[in->number / 8] >> in->number % 8 & 1;
-    reading->kind = FG_READING_VALUE;
-    reading->value = high == (in->kind == FG_AVR_HIGH);
+    return high == (in->kind == FG_AVR_HIGH);
 }
 
 /* ---- writing ---- */
@@ -108,7 +110,7 @@ static void read_input(void *context, uint16_t input, fg_reading *reading)
 /* Off is off: a compare value of 0 would still be a needle of one beat. */
 static void write_pulse(uint8_t connect, volatile uint16_t *compare, uint8_t percent)
 {
-    *compare = (uint16_t)(percent * 255u / 100u);
+    *compare = (uint16_t)(has_servo ? percent * (uint32_t)SERVO_PERIOD / 100u - (percent > 0) : percent * 255u / 100u);
     TCCR1A = (uint8_t)(percent ? TCCR1A | connect : TCCR1A & ~connect);
 }
 
@@ -128,29 +130,31 @@ static void write_tone(int32_t hz)
     }
 }
 
-static void write_output(void *context, uint16_t output, const fg_level *level)
+/* A pulse of 1 ms for 0 degrees up to 2 ms for 180. */
+static void write_servo(int16_t degrees)
 {
-    const fg_avr *board = (const fg_avr *)context;
+    const int32_t held = degrees < 0 ? 0 : degrees > 180 ? 180 : degrees;
+    OCR1A = (uint16_t)(SERVO_TICKS_A_MS + (held * SERVO_TICKS_A_MS + 90) / 180);
+    TCCR1A |= 1 << COM1A1;
+}
+
+void fg_avr_write(const fg_avr *board, uint16_t output, int16_t level)
+{
     if (output >= board->output_count) return;
     const fg_avr_output *out = &board->outputs[output];
-    const bool rests = level->form == FG_FORM_OFF || level->form == FG_FORM_STOP || level->form == FG_FORM_QUIET;
-    const uint8_t percent = rests ? 0 : level->percent ? level->percent : 100;
+    const uint8_t percent = (uint8_t)(level < -100 || level > 100 ? 100 : level < 0 ? -level : level);
     switch ((fg_avr_output_kind)out->kind) {
     case FG_AVR_NOT_DRIVEN: return;
-    case FG_AVR_SWITCH: set_pin(out->pin, percent > 0); return;
+    case FG_AVR_SWITCH: set_pin(out->pin, level != 0); return;
     case FG_AVR_PULSE_A:
-        set_pin(out->pin, level->form == FG_FORM_BACK);
+        set_pin(out->pin, level < 0);
         write_pulse(1 << COM1A1, &OCR1A, percent);
         return;
     case FG_AVR_PULSE_B:
-        set_pin(out->pin, level->form == FG_FORM_BACK);
+        set_pin(out->pin, level < 0);
         write_pulse(1 << COM1B1, &OCR1B, percent);
         return;
-    case FG_AVR_TONE: write_tone(rests ? 0 : level->number); return;
+    case FG_AVR_TONE: write_tone(level); return;
+    case FG_AVR_SERVO_A: write_servo(level); return;
     }
-}
-
-fg_port fg_avr_port(const fg_avr *board)
-{
-    return (fg_port){sizeof(fg_port), (void *)(uintptr_t)board, now_ms, read_input, write_output, NULL};
 }

@@ -1,20 +1,28 @@
-/* A port for the ATmega328P and its kin: converter channels and pins in; pins, pulse width and a tone out.
+/* The ATmega328P and its kin: converter channels and pins in; pins, pulse width, a servo and a tone out.
  *
  * It takes timer 0 for the clock (an interrupt each millisecond), timer 1 for pulse width on PB1 and PB2, timer 2 for a
- * tone on PB3. Copy it along with ficklegate.h and ficklegate.c, say what hangs where, and poll:
+ * tone on PB3. It needs nothing of the library: copy these two files along with a gate's baked code, say what hangs
+ * where, and poll:
  *
  *     static const fg_avr_input inputs[] = {{FG_AVR_CONVERTER, 0}, {FG_AVR_LOW, FG_AVR_PIN(FG_AVR_D, 2)}};
- *     static const fg_avr_output outputs[] = {{FG_AVR_PULSE_A, FG_AVR_NO_PIN}, {FG_AVR_SWITCH, FG_AVR_PIN(FG_AVR_D,
- * 4)}}; static const fg_avr board = {inputs, outputs, 2, 2};
+ *     static const fg_avr_output outputs[] = {{FG_AVR_PULSE_A, FG_AVR_NO_PIN},
+ *                                             {FG_AVR_SWITCH, FG_AVR_PIN(FG_AVR_D, 4)}};
+ *     static const fg_avr board = {inputs, outputs, 2, 2};
  *     ...
  *     fg_avr_start(&board);
- *     const fg_port port = fg_avr_port(&board);
- *     for (;;) if (fg_avr_due(50)) fg_port_step(&port, run);
- */
+ *     for (;;) {
+ *         if (!fg_avr_due(100)) continue;
+ *         box_feed(&gate, BOX_SENSOR_WARMTH, fg_avr_read(&board, 0), fg_avr_now());
+ *         box_step(&gate, fg_avr_now());
+ *         fg_avr_write(&board, BOX_OUTPUT_HEATER, box_level(&gate, BOX_OUTPUT_HEATER));
+ *     }
+ *
+ * With the library's engine and baked tables, fg_avr_port.h makes a port of it. */
 #ifndef FG_AVR_H
 #define FG_AVR_H
 
-#include <ficklegate.h>
+#include <stdbool.h>
+#include <stdint.h>
 
 /* The ports B, C, D, and a pin of one. */
 enum { FG_AVR_B, FG_AVR_C, FG_AVR_D };
@@ -33,11 +41,12 @@ typedef struct fg_avr_input {
 } fg_avr_input;
 
 typedef enum fg_avr_output_kind {
-    FG_AVR_NOT_DRIVEN, /* a display, a servo, a bar: bring those to their level in a port of your own */
+    FG_AVR_NOT_DRIVEN, /* a display, a bar: bring those to their level yourself */
     FG_AVR_SWITCH,     /* lamp, relay: `pin` is high while it has any strength */
     FG_AVR_PULSE_A,    /* lamp, motor: pulse width of its strength on PB1, 976 Hz; `pin` is high while it goes back */
     FG_AVR_PULSE_B,    /* the same on PB2 */
-    FG_AVR_TONE        /* buzzer: a square wave on PB3, 31 Hz to 65 kHz; its strength is always all of it */
+    FG_AVR_TONE,       /* buzzer: a square wave on PB3, 31 Hz to 65 kHz; its strength is always all of it */
+    FG_AVR_SERVO_A /* servo: a pulse of 1 to 2 ms for 0 to 180 degrees on PB1, every 20 ms; PB2 has 50 Hz then too */
 } fg_avr_output_kind;
 
 typedef struct fg_avr_output {
@@ -54,13 +63,17 @@ typedef struct fg_avr {
 /* Timers, converter, directions of pins; allows interrupts. Once, before the first step. `board` lives on. */
 void fg_avr_start(const fg_avr *board);
 
-/* The port of a board; `board` lives as long. Its calls do not interrupt each other. */
-fg_port fg_avr_port(const fg_avr *board);
+/* Counts 0 to 1023 of a converter, of a pin 1 for yes. Waits for the conversion, 0.1 ms. Inputs beyond the last: 0. */
+uint16_t fg_avr_read(const fg_avr *board, uint16_t input);
+
+/* Brings an output to a level, in the numbers that baked code answers: lamp, relay, motor in % (back is negative),
+ * buzzer in Hz (0 is quiet), servo in degrees. Outputs beyond the last are left alone. */
+void fg_avr_write(const fg_avr *board, uint16_t output, int16_t level);
 
 /* Milliseconds since the start; wraps after 49 days. */
-fg_time fg_avr_now(void);
+uint32_t fg_avr_now(void);
 
 /* True once every so many ms, from the first call on; a beat that was missed is made up for. From one place only. */
-bool fg_avr_due(fg_time every);
+bool fg_avr_due(uint32_t every);
 
 #endif

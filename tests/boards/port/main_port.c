@@ -1,5 +1,5 @@
 /* The firmware of the port's test: a plain main with a polling loop. */
-#include <fg_avr.h>
+#include <fg_avr_port.h>
 
 #include "port.h"
 
