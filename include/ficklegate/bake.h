@@ -1,5 +1,5 @@
-/* A gate as C for a board: const tables for the library's engine, which the board has compiled in. For hosted machines.
- */
+/* A gate as C for a board: straight code that needs nothing else, or const tables for the library's engine. For hosted
+ * machines. */
 #ifndef FICKLEGATE_BAKE_H
 #define FICKLEGATE_BAKE_H
 
@@ -17,6 +17,7 @@ typedef struct fg_bake_options {
     const char *header;         /* the header's file name, for the source to include */
     const fg_setting *settings; /* the numbers that were set for it, for the comment on top */
     size_t setting_count;
+    bool units; /* straight code: a sensor with `raw` is fed with its unit, not with counts */
     void *context;
     void (*renamed)(void *context, fg_text name, fg_text to); /* two names that are one in capitals; may be NULL */
 } fg_bake_options;
@@ -30,6 +31,13 @@ bool fg_bake_name(const char *path, char *name, size_t room);
  * needs) and the source (the tables) of a gate. The same gate gives the same bytes. Errors stay with the files. False:
  * there is not enough memory. */
 bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source);
+
+/* The same as straight code: a header with one struct for the state and calls to start, feed, step and ask, and a
+ * source that needs only memset. It answers as the engine does, to the last bit. */
+bool fg_bake_code(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source);
+
+/* Why a gate is too large for straight code ("has more than ..."), or NULL. */
+const char *fg_bake_code_misfit(const fg_gate_file *file);
 
 #ifdef __cplusplus
 }

@@ -67,7 +67,7 @@ int64_t fg_angle(int64_t y, int64_t x)
         quarter = y > 0 ? 90 : 270;
         angle = y > 0 ? narrow_angle(-x, y) : narrow_angle(x, -y);
     }
-    const fg_wide fine = fg_wide_sum(fg_wide_product(angle, 1000000), (fg_wide){0, (uint64_t)1 << (FRACTION - 1)});
+    const fg_wide fine = fg_wide_sum(fg_wide_product(angle, 1000000), fg_wide_from(0, (uint64_t)1 << (FRACTION - 1)));
     int64_t millionths = (int64_t)(fine.high << (64 - FRACTION) | fine.low >> FRACTION) + quarter * 1000000;
     if (millionths < 0 || (!millionths && y < 0))
         millionths += 360000000; /* just under a whole turn may round up to it */

@@ -11,34 +11,6 @@ static int32_t millionths_per_step(const fg_sensor *sensor)
     return millionths[sensor->decimals];
 }
 
-static bool sum(int64_t a, int64_t b, int64_t *out)
-{
-    if (b > 0 ? a > INT64_MAX - b : a < INT64_MIN - b) return false;
-    *out = a + b;
-    return true;
-}
-
-static bool difference(int64_t a, int64_t b, int64_t *out)
-{
-    if (b < 0 ? a > INT64_MAX + b : a < INT64_MIN + b) return false;
-    *out = a - b;
-    return true;
-}
-
-static bool negated(int64_t a, int64_t *out)
-{
-    if (a == INT64_MIN) return false;
-    *out = -a;
-    return true;
-}
-
-/* a * times / by, rounded once. */
-static bool scaled(int64_t a, int64_t times, int64_t by, int64_t *out)
-{
-    if (by > 0) return fg_scaled(a, times, by, out);
-    return by && by != INT64_MIN && fg_scaled(a, -times, -by, out);
-}
-
 static bool length(const int64_t *values, uint8_t count, int64_t *out)
 {
     fg_wide squares = {0, 0};
@@ -78,7 +50,7 @@ static bool rate(const fg_term *term, const fg_window_state *state, const fg_val
     const fg_value *times = values + term->count;
     const fg_time took = (fg_time)times[newest] - (fg_time)times[oldest];
     if (state->count < 2) return false;
-    return scaled(fg_way(values[oldest], values[newest], sensor->circle), term->number * 1000, took, out);
+    return fg_scaled(fg_way(values[oldest], values[newest], sensor->circle), term->number * 1000, took, out);
 }
 
 static uint8_t lowest_of(const fg_value *v, uint8_t count)
@@ -179,13 +151,13 @@ static bool work_out(fg_run *run, const fg_term *term, int64_t **top)
     case FG_TERM_RATE:
     case FG_TERM_DIP:
     case FG_TERM_PEAK: ++*top; return window_value(run, term, v);
-    case FG_TERM_NEGATE: return negated(v[-1], &v[-1]);
-    case FG_TERM_ABS: return v[-1] >= 0 || negated(v[-1], &v[-1]);
+    case FG_TERM_NEGATE: return fg_negated(v[-1], &v[-1]);
+    case FG_TERM_ABS: return v[-1] >= 0 || fg_negated(v[-1], &v[-1]);
     case FG_TERM_LENGTH: *top -= term->count - 1; return length(v - term->count, term->count, v - term->count);
-    case FG_TERM_ADD: --*top; return sum(v[-2], v[-1], &v[-2]);
-    case FG_TERM_SUBTRACT: --*top; return difference(v[-2], v[-1], &v[-2]);
-    case FG_TERM_MULTIPLY: --*top; return scaled(v[-2], v[-1], MILLION, &v[-2]);
-    case FG_TERM_DIVIDE: --*top; return scaled(v[-2], MILLION, v[-1], &v[-2]);
+    case FG_TERM_ADD: --*top; return fg_sum(v[-2], v[-1], &v[-2]);
+    case FG_TERM_SUBTRACT: --*top; return fg_difference(v[-2], v[-1], &v[-2]);
+    case FG_TERM_MULTIPLY: --*top; return fg_scaled(v[-2], v[-1], MILLION, &v[-2]);
+    case FG_TERM_DIVIDE: --*top; return fg_scaled(v[-2], MILLION, v[-1], &v[-2]);
     case FG_TERM_LOWEST:
         --*top;
         if (v[-1] < v[-2]) v[-2] = v[-1];

@@ -4,7 +4,7 @@
  * 1999. */
 #include "wide.h"
 
-fg_wide fg_wide_of(int64_t value) { return (fg_wide){value < 0 ? UINT64_MAX : 0, (uint64_t)value}; }
+fg_wide fg_wide_of(int64_t value) { return fg_wide_from(value < 0 ? UINT64_MAX : 0, (uint64_t)value); }
 
 fg_wide fg_wide_sum(fg_wide a, fg_wide b)
 {
@@ -13,17 +13,17 @@ fg_wide fg_wide_sum(fg_wide a, fg_wide b)
     return sum;
 }
 
-static fg_wide wide_negated(fg_wide a) { return fg_wide_sum((fg_wide){~a.high, ~a.low}, (fg_wide){0, 1}); }
+static fg_wide wide_negated(fg_wide a) { return fg_wide_sum(fg_wide_from(~a.high, ~a.low), fg_wide_from(0, 1)); }
 
 /* By halves of 32 bits, as one multiplies on paper. */
 static fg_wide unsigned_product(uint64_t a, uint64_t b)
 {
     const uint64_t half = 0xffffffffu;
-    if (a <= half && b <= half) return (fg_wide){0, a * b};
+    if (a <= half && b <= half) return fg_wide_from(0, a * b);
     uint64_t low = (a & half) * (b & half);
     uint64_t left = (a >> 32) * (b & half) + (low >> 32);
     uint64_t right = (a & half) * (b >> 32) + (left & half);
-    return (fg_wide){(a >> 32) * (b >> 32) + (left >> 32) + (right >> 32), (right << 32) | (low & half)};
+    return fg_wide_from((a >> 32) * (b >> 32) + (left >> 32) + (right >> 32), (right << 32) | (low & half));
 }
 
 fg_wide fg_wide_product(int64_t a, int64_t b)
@@ -68,7 +68,7 @@ static uint64_t divided(fg_wide a, uint64_t by, uint64_t *rest)
         return a.low / by;
     }
     const uint8_t shift = fg_leading_zeros(by);
-    if (shift) a = (fg_wide){a.high << shift | a.low >> (64 - shift), a.low << shift};
+    if (shift) a = fg_wide_from(a.high << shift | a.low >> (64 - shift), a.low << shift);
     *rest = a.high;
     const uint64_t upper = next_digit(rest, a.low >> 32, by << shift);
     const uint64_t lower = next_digit(rest, a.low & 0xffffffffu, by << shift);
@@ -97,8 +97,34 @@ int64_t fg_rounded(int64_t a, int64_t by)
     return whole + (rest >= by - rest);
 }
 
+bool fg_sum(int64_t a, int64_t b, int64_t *result)
+{
+    if (b > 0 ? a > INT64_MAX - b : a < INT64_MIN - b) return false;
+    *result = a + b;
+    return true;
+}
+
+bool fg_difference(int64_t a, int64_t b, int64_t *result)
+{
+    if (b < 0 ? a > INT64_MAX + b : a < INT64_MIN + b) return false;
+    *result = a - b;
+    return true;
+}
+
+bool fg_negated(int64_t a, int64_t *result)
+{
+    if (a == INT64_MIN) return false;
+    *result = -a;
+    return true;
+}
+
 bool fg_scaled(int64_t a, int64_t times, int64_t by, int64_t *result)
 {
+    if (!by || by == INT64_MIN) return false;
+    if (by < 0) {
+        by = -by;
+        times = -times;
+    }
     if (!fg_is_small(a) || !fg_is_small(times)) return fg_wide_quotient(fg_wide_product(a, times), by, result);
     *result = fg_rounded(a * times, by);
     return true;
@@ -157,7 +183,7 @@ bool fg_wide_root(fg_wide square, int64_t *root)
     if (!square.high) return true;
     const uint8_t shift = fg_leading_zeros(square.high) & 0xfe;
     fg_wide wide = square;
-    if (shift) wide = (fg_wide){square.high << shift | square.low >> (64 - shift), square.low << shift};
+    if (shift) wide = fg_wide_from(square.high << shift | square.low >> (64 - shift), square.low << shift);
     uint64_t result = root_of_128(wide) >> (shift / 2);
     const fg_wide rest = fg_wide_sum(square, wide_negated(unsigned_product(result, result)));
     if (rest.high || rest.low > result) result++;

@@ -10,6 +10,13 @@ typedef struct fg_wide {
     uint64_t high, low;
 } fg_wide;
 
+/* The number with these halves. */
+static inline fg_wide fg_wide_from(uint64_t high, uint64_t low)
+{
+    const fg_wide wide = {high, low};
+    return wide;
+}
+
 fg_wide fg_wide_of(int64_t value);
 fg_wide fg_wide_product(int64_t a, int64_t b);
 fg_wide fg_wide_sum(fg_wide a, fg_wide b);
@@ -26,7 +33,12 @@ static inline bool fg_is_small(int64_t a) { return a <= INT32_MAX && a >= -INT32
 /* What may be added to such a product. */
 #define FG_SUM_MOST ((int64_t)1 << 62)
 
-/* a * times / by, exact and rounded once, halves away from zero. `by` above 0. False if it does not fit into 64 bits.
+/* Each false where the result does not fit into 64 bits. */
+bool fg_sum(int64_t a, int64_t b, int64_t *result);
+bool fg_difference(int64_t a, int64_t b, int64_t *result);
+bool fg_negated(int64_t a, int64_t *result);
+
+/* a * times / by, exact and rounded once, halves away from zero. False for `by` 0, or if it does not fit into 64 bits.
  */
 bool fg_scaled(int64_t a, int64_t times, int64_t by, int64_t *result);
 

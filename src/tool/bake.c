@@ -1,23 +1,25 @@
-/* fickle bake GATE --tables -o NAME */
+/* fickle bake GATE -o NAME */
 #include "tool.h"
 
 #include <ficklegate/bake.h>
 #include <ficklegate/tune.h>
 
-#include <errno.h>
+#include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>
 
 typedef struct bake_options {
     tool_options common;
     const char *output;
-    bool tables, force;
+    bool tables, units, force;
 } bake_options;
 
-static const struct argp_option own_options[] = {{"output", 'o', "NAME", 0, "write NAME.h and NAME.c", 0},
-                                                 {"tables", 'T', NULL, 0, "tables for the library's engine", 0},
-                                                 {"force", 'f', NULL, 0, "replace files that were not baked", 0},
-                                                 {0}};
+static const struct argp_option own_options[] = {
+    {"output", 'o', "NAME", 0, "write NAME.h and NAME.c", 0},
+    {"tables", 'T', NULL, 0, "const tables for the library's engine instead of code", 0},
+    {"units", 'u', NULL, 0, "feed sensors that have `raw` with their unit, not with counts", 0},
+    {"force", 'f', NULL, 0, "replace files that were not baked", 0},
+    {0}};
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
@@ -25,12 +27,13 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     switch (key) {
     case 'o': o->output = argument; return 0;
     case 'T': o->tables = true; return 0;
+    case 'u': o->units = true; return 0;
     case 'f': o->force = true; return 0;
     case ARGP_KEY_END:
         if (!o->output)
             argp_error(state, "name the two files: -o NAME");
-        else if (!o->tables)
-            argp_error(state, "say what to write: --tables");
+        else if (o->tables && o->units)
+            argp_error(state, "--units is for code: with --tables, fg_feed takes units and fg_feed_counts counts");
         return tool_arguments(key, argument, state, WANTS_GATE);
     default: return tool_arguments(key, argument, state, WANTS_GATE);
     }
@@ -56,6 +59,17 @@ static void on_renamed(void *context, fg_text name, fg_text to)
             (int)to.size, to.at);
 }
 
+/* What has no pin of its own is told, so that nobody waits for it to move. */
+static void tell_displays(const fg_gate_file *file)
+{
+    for (uint32_t i = 0; i < file->program.declared_count; i++) {
+        const fg_declared *d = &file->program.declared[i];
+        if (d->kind == FG_KIND_DISPLAY || d->kind == FG_KIND_BAR)
+            fprintf(stderr, "fickle: the ports drive no %s: bring %.*s to its level in your own code\n",
+                    fg_kind_word(d->kind), (int)d->name.size, d->name.at);
+    }
+}
+
 static bool write_both(const char *const *paths, char *const *texts, const size_t *sizes)
 {
     for (int i = 0; i < 2; i++) {
@@ -67,38 +81,72 @@ static bool write_both(const char *const *paths, char *const *texts, const size_
     return true;
 }
 
-static int bake(const bake_options *o, const fg_gate_file *file)
+/* The two files on their way. */
+typedef struct files {
+    char *paths[2], *texts[2];
+    size_t sizes[2];
+    char name[80];
+} files;
+
+static bool may_begin(const bake_options *o, const fg_gate_file *file, files *f)
 {
-    const size_t room = strlen(o->output) + 8;
-    char *header_path = malloc(room), *source_path = malloc(room), *texts[2] = {NULL, NULL}, name[80];
-    size_t sizes[2] = {0, 0};
-    FILE *header = open_memstream(&texts[0], &sizes[0]), *source = open_memstream(&texts[1], &sizes[1]);
-    bool good = header_path && source_path && header && source;
-    if (good) {
-        snprintf(header_path, room, "%s.h", o->output);
-        snprintf(source_path, room, "%s.c", o->output);
-        good = is_ours(header_path, o->force) && is_ours(source_path, o->force);
-    } else {
+    const char *misfit = o->tables ? NULL : fg_bake_code_misfit(file);
+    for (int i = 0; i < 2; i++)
+        if (asprintf(&f->paths[i], "%s.%c", o->output, i ? 'c' : 'h') < 0) f->paths[i] = NULL;
+    if (!f->paths[0] || !f->paths[1]) {
         fputs("fickle: there is not enough memory\n", stderr);
+        return false;
     }
-    if (good) {
-        if (fg_bake_name(o->output, name, sizeof name) && !o->common.quiet)
-            fprintf(stderr, "fickle: names begin with %s\n", name);
-        const char *slash = strrchr(header_path, '/');
-        const fg_bake_options options = {.name = name,
-                                         .header = slash ? slash + 1 : header_path,
-                                         .settings = o->common.settings,
-                                         .setting_count = o->common.setting_count,
-                                         .renamed = o->common.quiet ? NULL : on_renamed};
-        good = fg_bake_tables(file, &options, header, source);
-    }
+    if (misfit) fprintf(stderr, "%s: error: %s; bake it with --tables\n", file->path, misfit);
+    return !misfit && is_ours(f->paths[0], o->force) && is_ours(f->paths[1], o->force);
+}
+
+static bool write_texts(const bake_options *o, const fg_gate_file *file, files *f)
+{
+    FILE *header = open_memstream(&f->texts[0], &f->sizes[0]), *source = open_memstream(&f->texts[1], &f->sizes[1]);
+    const char *slash = strrchr(f->paths[0], '/');
+    const fg_bake_options options = {.name = f->name,
+                                     .header = slash ? slash + 1 : f->paths[0],
+                                     .settings = o->common.settings,
+                                     .setting_count = o->common.setting_count,
+                                     .units = o->units,
+                                     .renamed = o->common.quiet ? NULL : on_renamed};
+    bool good = header && source && (o->tables ? fg_bake_tables : fg_bake_code)(file, &options, header, source);
     if (header) good = fclose(header) == 0 && good;
     if (source) good = fclose(source) == 0 && good;
-    if (good) good = write_both((const char *const[]){header_path, source_path}, texts, sizes);
-    free(header_path);
-    free(source_path);
-    free(texts[0]);
-    free(texts[1]);
+    if (!good) fputs("fickle: there is not enough memory\n", stderr);
+    return good;
+}
+
+/* What to do with the files now. */
+static void tell_result(const bake_options *o, const fg_gate_file *file, const files *f)
+{
+    const char *size = strstr(f->texts[0], "of the gate remembers: "), *end = size ? strstr(size, ". ") : NULL;
+    printf("%s and %s: copy both to the board's project%s\n", f->paths[0], f->paths[1],
+           o->tables ? ", and ficklegate.h and ficklegate.c" : "");
+    if (end) printf("  it remembers %.*s\n", (int)(end - size - 23), size + 23);
+    if (o->tables)
+        printf("  fg_run_start(&%s_gate, ...) once, then fg_feed, fg_step, fg_output_at", f->name);
+    else
+        printf("  %s_start once, then %s_feed, %s_step, %s_level", f->name, f->name, f->name, f->name);
+    if (file->program.gate.every) printf(" every %" PRIu32 " ms", file->program.gate.every);
+    putchar('\n');
+}
+
+static int bake(const bake_options *o, const fg_gate_file *file)
+{
+    files f = {{NULL, NULL}, {NULL, NULL}, {0, 0}, ""};
+    bool good = may_begin(o, file, &f);
+    if (good && fg_bake_name(o->output, f.name, sizeof f.name) && !o->common.quiet)
+        fprintf(stderr, "fickle: names begin with %s\n", f.name);
+    good = good && write_texts(o, file, &f);
+    if (good && !o->common.quiet) tell_displays(file);
+    good = good && write_both((const char *const *)f.paths, f.texts, f.sizes);
+    if (good && !o->common.quiet) tell_result(o, file, &f);
+    for (int i = 0; i < 2; i++) {
+        free(f.paths[i]);
+        free(f.texts[i]);
+    }
     return good ? EXIT_WELL : EXIT_WRONG;
 }
 
@@ -108,10 +156,12 @@ int command_bake(int argc, char **argv)
     const struct argp argp = {
         .options = own_options,
         .parser = parse,
-        .args_doc = "GATE --tables -o NAME",
-        .doc = "Writes a gate as C for a board: NAME.h has the numbers of its sensors, flags, outputs and answers by "
-               "name, NAME.c the gate as const tables for the library's engine."
-               "\vThe same gate gives the same bytes. Files that are there are replaced only if they were baked.",
+        .args_doc = "GATE -o NAME",
+        .doc =
+            "Writes a gate as C for a board: NAME.h has its state, its calls and the names of its sensors, flags, "
+            "outputs and answers, NAME.c the gate as straight code, or with --tables as const tables for the library's "
+            "engine."
+            "\vThe same gate gives the same bytes. Files that are there are replaced only if they were baked.",
         .children = children};
     bake_options options = {0};
     fg_gate_file file;

@@ -20,7 +20,7 @@ print "every ", any(100, 250, 500), "ms\n" if dice(2);
 
 for my $i (0 .. 1 + dice(3)) {
     my $circle = !dice(4);
-    my $scale = !$circle && !dice(3) ? '; raw 0..1023 reads ' . any('0..250', '-50..200', '300..0') : '';
+    my $scale = !$circle && dice(2) ? '; raw 0..1023 reads ' . any('0..250', '-50..200', '300..0', '240..-30') : '';
     print "sensor s$i { unit u", $circle ? '; circle 360' : '; step 0.1', $scale, maybe(4, '; trust ' . ($circle ? '330..200' : '-40..240')),
         maybe(5, '; bridge ' . ms()), maybe(5, '; stale after 2s'), maybe(6, '; stuck after 3s'),
         any('', '', '; median ' . any(3, 5), '; mean ' . any(2, 4, 7)), maybe(6, '; zero when f0'), " }\n";
@@ -37,6 +37,13 @@ if (dice(3) == 0) {
     print "sensor d0 = ", any("$a - $b", "length($a, $b)", "highest($a, $b)", "peak($a, 4) - dip($a, 6)", "abs($a) + $b"), any('', ' { median 3 }'), "\n";
     push @sensors, 'd0';
     if (dice(3) == 0) { print "sensor d1 = rate($a, 5) { unit u/s; step 0.1 }\n"; push @sensors, 'd1' }
+}
+
+if (dice(3) == 0) {
+    my ($a, $b) = (any(@sensors), any(@sensors));
+    print "sensor d2 = ", any("$a * 1.25 + $b / 3", "$a * $b / 100", "$a / $b * 50", "angle($b, $a) / 2", "length($a, $b, 30) * 0.7", "rate($a, 3) * 2 - 1", "-$a / 7"),
+        " { unit q; step ", any('0.1', '0.01'), maybe(3, '; median 3'), maybe(4, '; bridge 1s'), maybe(4, '; zero when f0'), maybe(4, '; trust -200..200'), " }\n";
+    push @sensors, 'd2';
 }
 
 sub number { return (dice(260) - 30) . (dice(3) ? '' : '.' . dice(10)) }

@@ -19,7 +19,17 @@ static const char *const taken[] = {
     "noexcept", "not",     "nullptr", "operator",  "or",       "private",  "protected", "public",    "register",
     "restrict", "return",  "short",   "signed",    "sizeof",   "static",   "struct",    "switch",    "template",
     "this",     "throw",   "true",    "try",       "typedef",  "typeid",   "typename",  "union",     "unsigned",
-    "using",    "virtual", "void",    "volatile",  "while",    "xor",      "fg",        "main"};
+    "using",    "virtual", "void",    "volatile",  "while",    "xor",      "fg",        "main",      "unix",
+    "linux",    "i386",    "near",    "far",       "errno",    "stdin",    "stdout",    "stderr",    "assert",
+    "memset",   "memcpy"};
+
+bool fg_bake_is_taken(const char *name)
+{
+    for (size_t i = 0; i < sizeof taken / sizeof *taken; i++)
+        if (!strcmp(name, taken[i])) return true;
+    const size_t size = strlen(name);
+    return size > 2 && !strcmp(name + size - 2, "_t"); /* int16_t */
+}
 
 bool fg_bake_name(const char *path, char *name, size_t room)
 {
@@ -29,26 +39,17 @@ bool fg_bake_name(const char *path, char *name, size_t room)
     for (const char *c = last; *c && size + 2 < room; c++)
         name[size++] = (char)(isalnum((unsigned char)*c) && (unsigned char)*c < 128 ? *c : '_');
     name[size] = '\0';
-    for (size_t i = 0; i < sizeof taken / sizeof *taken; i++)
-        if (!strcmp(name, taken[i])) (void)snprintf(name + size, room - size, "_");
+    if (fg_bake_is_taken(name)) (void)snprintf(name + size, room - size, "_");
     return strcmp(name, last) != 0;
 }
 
-/* NAME_KIND_THING in capitals. */
-static void add_capitals(fg_buffer *out, const char *text, size_t size)
+void fg_bake_capitals(fg_buffer *out, const char *text, size_t size)
 {
     for (size_t i = 0; i < size; i++) {
         const char c = (char)toupper((unsigned char)text[i]);
         fg_buffer_add(out, (fg_text){&c, 1});
     }
 }
-
-typedef struct namer {
-    const baker *baker;
-    char **used; /* names that are in the header */
-    size_t count;
-    bool full;
-} namer;
 
 static bool is_used(const namer *n, const char *name)
 {
@@ -57,20 +58,19 @@ static bool is_used(const namer *n, const char *name)
     return false;
 }
 
-/* An enumerator for a thing of the gate; of two that are one in capitals the second gets a number. */
-static const char *enumerator(namer *n, const char *kind, fg_text thing, fg_text of)
+const char *fg_bake_enumerator(namer *n, const char *kind, fg_text thing, fg_text of)
 {
     fg_buffer b = {0};
     char number[16] = "";
     for (int i = 2; !b.full; i++) {
         b.size = 0;
-        add_capitals(&b, n->baker->name, strlen(n->baker->name));
+        fg_bake_capitals(&b, n->baker->name, strlen(n->baker->name));
         fg_buffer_add_c(&b, "_");
         fg_buffer_add_c(&b, kind);
         if (*kind) fg_buffer_add_c(&b, "_");
-        if (of.size) add_capitals(&b, of.at, of.size);
+        if (of.size) fg_bake_capitals(&b, of.at, of.size);
         if (of.size) fg_buffer_add_c(&b, "_");
-        add_capitals(&b, thing.at, thing.size);
+        fg_bake_capitals(&b, thing.at, thing.size);
         fg_buffer_add_c(&b, number);
         fg_buffer_add(&b, (fg_text){"", 1});
         if (b.full || !is_used(n, b.text)) break;
@@ -85,6 +85,35 @@ static const char *enumerator(namer *n, const char *kind, fg_text thing, fg_text
     }
     n->used[n->count++] = b.text;
     return b.text;
+}
+
+/* A name that the header has anyway. */
+void fg_bake_reserve(namer *n, const char *word)
+{
+    fg_buffer b = {0};
+    fg_bake_capitals(&b, n->baker->name, strlen(n->baker->name));
+    fg_buffer_add_c(&b, word);
+    fg_buffer_add(&b, (fg_text){"", 1});
+    n->full = n->full || b.full;
+    if (b.full)
+        fg_buffer_free(&b);
+    else
+        n->used[n->count++] = b.text;
+}
+
+bool fg_bake_namer(namer *n)
+{
+    const fg_program *p = n->baker->program;
+    size_t names = 2 * (size_t)p->declared_count;
+    for (uint32_t i = 0; i < p->declared_count; i++) names += p->declared[i].label_count;
+    n->used = calloc(names + 3, sizeof *n->used);
+    return n->used != NULL;
+}
+
+void fg_bake_namer_free(namer *n)
+{
+    for (size_t i = 0; i < n->count; i++) free(n->used[i]);
+    free(n->used);
 }
 
 /* ---- the comment on top ---- */
@@ -111,7 +140,7 @@ static void put_safe(FILE *out, const char *text, size_t size)
     for (size_t i = 0; i < size; i++) fputc(text[i] == '*' || (unsigned char)text[i] < ' ' ? ' ' : text[i], out);
 }
 
-static void write_top(const baker *b)
+void fg_bake_top(const baker *b)
 {
     const char *slash = strrchr(b->file->path, '/'), *file = slash ? slash + 1 : b->file->path;
     fputs(FG_BAKED, b->out);
@@ -139,7 +168,7 @@ static void write_enum(namer *n, const char *kind, bool (*fits)(const fg_declare
         if (!fits(d)) continue;
         if (!any) fprintf(b->out, "\n/* %s */\nenum {\n", what);
         any = true;
-        fprintf(b->out, "    %s = %" PRIu32 ",", enumerator(n, kind, d->name, (fg_text){0}), number(d));
+        fprintf(b->out, "    %s = %" PRIu32 ",", fg_bake_enumerator(n, kind, d->name, (fg_text){0}), number(d));
         if (d->kind == FG_KIND_SENSOR) {
             fprintf(b->out, " /* in steps of %s%.*s1 ", d->decimals ? "0." : "", d->decimals ? d->decimals - 1 : 0,
                     "00000");
@@ -172,7 +201,7 @@ static void write_labels(namer *n)
         put_safe(b->out, d->name.at, d->name.size);
         fputs("; FG_NONE in no band, FG_UNSURE without a reading. */\nenum {\n", b->out);
         for (uint16_t k = 0; k < d->label_count; k++)
-            fprintf(b->out, "    %s = FG_LABEL(%u),\n", enumerator(n, "", d->labels[k], d->name), k);
+            fprintf(b->out, "    %s = FG_LABEL(%u),\n", fg_bake_enumerator(n, "", d->labels[k], d->name), k);
         fputs("};\n", b->out);
     }
 }
@@ -206,17 +235,13 @@ bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FI
                .name = options->name,
                .out = header};
     namer n = {.baker = &b};
-    size_t names = 2 * (size_t)b.program->declared_count;
-    for (uint32_t i = 0; i < b.program->declared_count; i++) names += b.program->declared[i].label_count;
-    n.used = calloc(names + 1, sizeof *n.used);
-    if (!n.used) return false;
-    write_top(&b);
+    if (!fg_bake_namer(&n)) return false;
+    fg_bake_top(&b);
     write_header(&n);
     b.out = source;
-    write_top(&b);
+    fg_bake_top(&b);
     fprintf(source, "#include \"%s\"\n\n", options->header);
     fg_bake_source(&b);
-    for (size_t i = 0; i < n.count; i++) free(n.used[i]);
-    free(n.used);
+    fg_bake_namer_free(&n);
     return !n.full;
 }

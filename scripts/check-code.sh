@@ -1,0 +1,52 @@
+#!/usr/bin/env bash
+# check-code.sh [FIRST LAST]: bakes the gates of the language's cases, of the examples and five hundred made by chance (or those with
+# these seeds) as straight code, plays readings on, below and above each of their limits to it, compiled by gcc and by clang (which stops where C is not defined), and
+# compares all that can be asked after each step with the engine's.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+{ cmake --preset release && cmake --build --preset release; } >/dev/null
+export build=build/boards/code release=$PWD/build/release here=tests/boards/code
+rm -rf $build && mkdir -p $build
+libraries="$release/libficklegate-workshop.a $release/libficklegate.a -lcsv -lz -lm $(pkg-config --libs jansson sqlite3 sndfile)"
+hosted="-std=c11 -O1 -D_XOPEN_SOURCE=700 -Wall -Wextra -Werror -Iinclude -I$here"
+cc $hosted $here/events.c $libraries -o $build/events
+cc $hosted $here/play.c $here/engine.c $libraries -o $build/engine
+cc $hosted -c $here/play.c -o $build/play.o
+
+if [ $# -eq 0 ]; then
+    for case in tests/language/cases/*.case; do
+        awk '/^== /{inside = $2 == "gate"; next} inside' "$case" >"$build/$(basename "$case" .case | tr - _).gate"
+    done
+    cp examples/harbour/*.gate examples/beehive/*.gate examples/proofing_box/*.gate tests/boards/*.gate $build
+fi
+for seed in $(seq "${1:-1}" "${2:-500}"); do perl tests/boards/random_gate.pl "$seed" >$build/random_$seed.gate; done
+
+play() { # gate, name, how it is fed, options of bake, rounds
+    code=$build/$2_$3
+    $release/fickle bake "$1" -o "$code" --quiet $4 2>/dev/null || { echo "$2 cannot be baked"; return; }
+    perl $here/subject.pl "$code.h" >"$code.subject.c"
+    $build/events "$1" "$3" "$5" >"$code.events"
+    $build/engine "$1" $(perl $here/subject.pl --lights "$code.h") <"$code.events" >"$code.wanted"
+    for compiler in "gcc -std=c99 -O1" "clang -std=c11 -O0 -fsanitize=undefined -fsanitize-trap=undefined"; do
+        $compiler -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror -I$here "$code.c" "$code.subject.c" $build/play.o -o "$code.run" ||
+            { echo "$2 $3 does not compile with $compiler"; return; }
+        timeout 10 "$code.run" <"$code.events" >"$code.got" || true
+        cmp -s "$code.wanted" "$code.got" || { echo "$2 $3 differs"; return; }
+    done
+    g++ -x c++ -std=c++17 -Wall -Wextra -Wpedantic -Werror -fsyntax-only "$code.c" || { echo "$2 $3 is no C++"; return; }
+    echo "$2 $3 same"
+    rm -f "$code".*
+}
+one() {
+    name=$(basename "$1" .gate)
+    $release/fickle check "$1" >/dev/null 2>&1 || { echo "$name no gate"; return; }
+    play "$1" "$name" counts "" 2
+    if grep -q 'raw ' "$1"; then play "$1" "$name" units --units 2; fi
+}
+export -f one play
+printf '%s\n' $build/*.gate | xargs -P "$(nproc)" -I{} bash -c 'one {}' >$build/results
+grep -vE ' (same|no gate)$' $build/results | head -n 20 >&2 || true
+gates=$(grep ' same$' $build/results | cut -d' ' -f1 | sort -u | wc -l)
+echo "straight code: $gates gates answer as the engine does, fed $(grep -c ' same$' $build/results) ways, by two compilers"
+[ $# -gt 0 ] || [ "$gates" -ge 540 ] || exit 1
+! grep -qvE ' (same|no gate)$' $build/results

@@ -1,0 +1,60 @@
+#!/usr/bin/env bash
+# mutate-code.sh [FIRST LAST]: does the comparison of straight code with the engine notice mistakes? Puts one small mistake after the
+# other into what writes the code, and runs check-code.sh over gates made by chance (these seeds; 1 to 120 unless told). Works in a copy.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+copy=$(mktemp -d)
+trap 'rm -rf "$copy"' EXIT
+git ls-files -z --cached --others --exclude-standard | tar --null -T - -cf - | tar -xf - -C "$copy"
+first=${1:-1} last=${2:-120}
+cd "$copy"
+scripts/check-code.sh "$first" "$last" >/dev/null 2>&1 || { echo "it differs without any mistake" >&2; exit 1; }
+
+noticed=0 tried=0
+mutant() { # what, file, perl expression
+    local file=src/workshop/bake/$2
+    cp "$file" "$copy/kept"
+    perl -0pi -e "$3" "$file"
+    if cmp -s "$file" "$copy/kept"; then
+        echo "does not apply: $1" >&2
+        exit 1
+    fi
+    tried=$((tried + 1))
+    if ! cmake --build build/release >"$copy/log" 2>&1; then
+        echo "does not build: $1" >&2
+        exit 1
+    fi
+    if scripts/check-code.sh "$first" "$last" >"$copy/log" 2>&1; then
+        echo "unnoticed: $1"
+    else
+        noticed=$((noticed + 1))
+        echo "noticed ($(grep -cE ' (differs|does not compile)' build/boards/code/results) times): $1"
+    fi
+    cp "$copy/kept" "$file"
+}
+
+mutant "a limit one step too high" code_condition.c 's/%s >= %s", v, fg_code_number\(c, r\.low\)/%s > %s", v, fg_code_number(c, r.low)/'
+mutant "outside counts its ends in" code_condition.c 's/%s > %s", v, fg_code_number\(c, r\.high\)/%s >= %s", v, fg_code_number(c, r.high)/'
+mutant "no margin in bands" code_rule.c 's/"reading", rule->bands\[i\]\.kept/"reading", rule->bands[i].range/'
+mutant "no margin in thresholds" code_rule.c 's/holds\(r, &rule->kept, rule->outside\)/holds(r, &rule->range, rule->outside)/'
+mutant "settle a millisecond too early" parts/logic.c 's/rule->waited >= time\) rule->is = came;\n    \}\n\}/rule->waited + 1u >= time) rule->is = came;\n    }\n}/'
+mutant "a third answer does not begin the wait again" parts/logic.c 's/rule->next = came;\n        rule->waited = 0;/rule->next = came;/'
+mutant "unsure forgets nothing" parts/logic.c 's/rule->is = rule->next = UNSURE;/rule->is = UNSURE;/'
+mutant "for begins at once" parts/logic.c 's/\*waited > time \? YES : NO/*waited >= time ? YES : NO/'
+mutant "a start needs no no before it" parts/logic.c 's/answer == YES && before == NO/answer == YES && before != YES/'
+mutant "hysteresis forgets its first answer" code_rule.c 's/rule->first_on \? "YES" : "NO"/"NO"/'
+mutant "limits carried back one count off" code_sensor.c 's/result\.high = past - 1;/result.high = past;/'
+mutant "ends of a falling scale not exchanged" code_sensor.c 's/begin = s->falls \? range\.high : range\.low/begin = range.low/'
+mutant "bridge ends a millisecond early" code_sensor.c 's/%s = %s = %s <= %" PRIu32 "u;/%s = %s = %s < %" PRIu32 "u;/'
+mutant "stale at the very moment" code_sensor.c 's/\(uint32_t\)\(now - %s\) > %" PRIu32 "u\) %s = false; \/\* stale/(uint32_t)(now - %s) >= %" PRIu32 "u) %s = false; \/* stale/'
+mutant "the upper of two in the middle" parts/number.c 's/return sorted\[\(r->count - 1\) \/ 2\];/return sorted[r->count \/ 2];/g'
+mutant "the zero is not taken off" code_sensor.c 's/"%s -= %s;"/"%s -= 0 * %s;"/; s/\(int64_t\)%s - %s;/(int64_t)%s - 0 * %s;/'
+mutant "a count leaves its limit" code_condition.c 's/&& %s < %s\)", lead/&& %s <= %s)", lead/'
+mutant "a pulse one millisecond long more" code_condition.c 's/"%s <= %s", left, clock/"%s < %s", left, clock/'
+mutant "an unsure row of a motor is passed over" code_output.c 's/if \(r->rule->guarded\)\n        guarded_rows/if (!r->rule->guarded \&\& r->number > 60000)\n        guarded_rows/'
+mutant "if unsure looks at the last row only" code_output.c 's/unsure = fg_code_either\(c, unsure, row_open\(r, i\)\)/unsure = row_open(r, i)/'
+mutant "a follow rounds down" code_output.c 's/offset \+ by \/ 2,\s+by\)/offset, by)/'
+mutant "a sequence goes on where it stood" code_play.c 's/if \(!p->resumes\) return fg_code_say\(c, "%s = 0;", p->at\);/if (!p->resumes) return fg_code_say(c, "%s += 0;", p->at);/'
+mutant "late steps lose their place in a sequence" parts/play.c 's/if \(gone & 0x80000000u\) left\+\+;/if (gone \& 0x40000000u) left++;/'
+mutant "previously looks at this step" code.c 's/"%s = %s;", c->previously\[i\], fg_code_value\(c, c->gate->previously\[i\]\)/"%s = %s == 0 ? 0 : YES;", c->previously[i], fg_code_value(c, c->gate->previously[i])/'
+echo "$noticed of $tried mistakes noticed"

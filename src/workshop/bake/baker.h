@@ -1,0 +1,48 @@
+/* What the parts of baking share: bake.c has names and the header, bake_tables.c the tables. */
+#ifndef FICKLEGATE_WORKSHOP_BAKER_H
+#define FICKLEGATE_WORKSHOP_BAKER_H
+
+#include "../buffer.h"
+
+#include <ficklegate/bake.h>
+
+typedef struct baker {
+    const fg_gate_file *file;
+    const fg_program *program;
+    const fg_gate *gate;
+    const fg_bake_options *options;
+    const char *name;
+    FILE *out;
+    bool open;              /* a table is being written */
+    const char *tables[32]; /* those that were, by their name in the gate */
+    size_t table_count;
+} baker;
+
+/* The names in a header, so that no two are one. */
+typedef struct namer {
+    const baker *baker;
+    char **used;
+    size_t count;
+    bool full;
+} namer;
+
+bool fg_bake_namer(namer *n); /* makes room; false without memory */
+void fg_bake_namer_free(namer *n);
+
+/* Keeps NAME and a word behind it for the header's own use: at most two, before all others. */
+void fg_bake_reserve(namer *n, const char *word);
+
+/* NAME_KIND_OF_THING in capitals; of two that are one the second gets a number, which is told. */
+const char *fg_bake_enumerator(namer *n, const char *kind, fg_text thing, fg_text of);
+void fg_bake_capitals(fg_buffer *out, const char *text, size_t size);
+
+/* A word of C or C++, or one that the code itself uses? */
+bool fg_bake_is_taken(const char *name);
+
+/* The comment on top of both files. */
+void fg_bake_top(const baker *b);
+
+/* All tables and the gate. */
+void fg_bake_source(baker *b);
+
+#endif

@@ -1,0 +1,423 @@
+/* The header of a gate's straight code: names, the state, and the calls to feed and to ask, which are short enough to
+ * stand there. */
+#include "code_output.h"
+
+#include <inttypes.h>
+#include <string.h>
+
+/* ---- the header ---- */
+
+static void write_sensor_enum(coder *c)
+{
+    if (!c->gate->count.sensors) return;
+    fg_code_line(c, 0, "\n/* Sensors, for %s_feed and %s_fault. */", c->name, c->name);
+    fg_code_line(c, 0, "enum {");
+    for (uint16_t i = 0; i < c->gate->count.sensors; i++) {
+        const code_sensor *s = &c->sensors[i];
+        const fg_declared *d = s->declared;
+        const char *step = fg_code_say(c, "in steps of %s%.*s1 %.*s", d->decimals ? "0." : "",
+                                       d->decimals ? d->decimals - 1 : 0, "00000", (int)d->unit.size, d->unit.at);
+        if (s->rule->term_count)
+            fg_code_line(c, 1, "%s = %u, /* worked out from others: it is not fed */", c->sensor_names[i], i);
+        else if (!s->used)
+            fg_code_line(c, 1, "%s = %u, /* nothing looks at it: what is fed is left out */", c->sensor_names[i], i);
+        else if (s->rule->line_count && !c->baker->options->units)
+            fg_code_line(c, 1, "%s = %u, /* counts of its converter */", c->sensor_names[i], i);
+        else
+            fg_code_line(c, 1, "%s = %u, /* %s */", c->sensor_names[i], i, step);
+    }
+    fg_code_line(c, 0, "};");
+}
+
+static void write_name_enum(coder *c, const char *comment, const char *const *names, uint16_t count)
+{
+    if (!count) return;
+    fg_code_line(c, 0, "\n/* %s */", comment);
+    fg_code_line(c, 0, "enum {");
+    for (uint16_t i = 0; i < count; i++) fg_code_line(c, 1, "%s = %u,", names[i], i);
+    fg_code_line(c, 0, "};");
+}
+
+/* The outputs, and what the number means that each is at. */
+static void write_output_enum(coder *c)
+{
+    static const char *const means[] = {"a lamp: 0 to 100 %",       "a relay: 0 or 100 %",
+                                        "a buzzer: Hz, 0 is quiet", "a motor: -100 to 100 %, back is negative",
+                                        "a servo: degrees",         "a bar: how many lights"};
+    if (!c->gate->count.outputs) return;
+    fg_code_line(c, 0, "\n/* Outputs, for %s_level. */", c->name);
+    fg_code_line(c, 0, "enum {");
+    for (uint16_t i = 0; i < c->gate->count.outputs; i++) {
+        const fg_output *o = &c->gate->outputs[i];
+        const char *what = o->kind == FG_DISPLAY
+                               ? fg_code_say(c, "a display of %u lines: the number of its text, 0 is blank", o->lines)
+                               : means[o->kind];
+        fg_code_line(c, 1, "%s = %u, /* %s */", c->output_names[i], i, what);
+    }
+    fg_code_line(c, 0, "};");
+}
+
+static void write_answer_enum(coder *c)
+{
+    bool any = false;
+    for (uint32_t i = 0; i < c->program->declared_count; i++) {
+        const fg_declared *d = &c->program->declared[i];
+        if (!fg_code_has_answer(d)) continue;
+        if (!any) fg_code_line(c, 0, "\n/* Answers, for %s_answer. */", c->name);
+        if (!any) fg_code_line(c, 0, "enum {");
+        any = true;
+        fg_code_line(c, 1, "%s,%s", c->answer_names[i], d->kind == FG_KIND_BANDS ? " /* one of its labels */" : "");
+    }
+    if (any) fg_code_line(c, 0, "};");
+    any = false;
+    for (uint32_t i = 0; i < c->program->declared_count; i++) {
+        const fg_declared *d = &c->program->declared[i];
+        if (d->kind != FG_KIND_COUNT) continue;
+        if (!any) fg_code_line(c, 0, "\n/* Counts, for %s_count. */", c->name);
+        if (!any) fg_code_line(c, 0, "enum {");
+        any = true;
+        fg_code_line(c, 1, "%s = %u,", c->answer_names[i], d->index);
+    }
+    if (any) fg_code_line(c, 0, "};");
+}
+
+static void write_labels(coder *c)
+{
+    for (uint32_t i = 0; i < c->program->declared_count; i++) {
+        const fg_declared *d = &c->program->declared[i];
+        if (!d->label_count) continue;
+        fg_code_line(c, 0, "\n/* What %.*s answers; %s_NONE in no band. */", (int)d->name.size, d->name.at,
+                     c->capitals);
+        fg_code_line(c, 0, "enum {");
+        for (uint16_t k = 0; k < d->label_count; k++)
+            fg_code_line(c, 1, "%s = %u,", c->labels[c->first_label[i] + k], k + 1u);
+        fg_code_line(c, 0, "};");
+    }
+}
+
+static void write_type(coder *c, const char *suffix, const char *comment, const char *members)
+{
+    fg_code_line(c, 0, "\n/* %s */", comment);
+    fg_code_line(c, 0, "typedef struct %s_%s {", c->name, suffix);
+    fg_code_line(c, 1, "%s", members);
+    fg_code_line(c, 0, "} %s_%s;", c->name, suffix);
+}
+
+static void write_types(coder *c)
+{
+    const char *settles = "What settling remembers: the present answer, the one that waits, and for how long it has.";
+    if (c->settling) write_type(c, "settling", settles, "uint16_t waited; /* ms */\n    uint8_t is, next;");
+    if (c->settling_long) write_type(c, "settling_long", settles, "uint32_t waited; /* ms */\n    uint8_t is, next;");
+    if (c->settling_within)
+        write_type(
+            c, "settling_within", settles,
+            "uint32_t waited; /* ms */\n    int32_t began; /* the reading at its first step */\n    uint8_t is, next;");
+    if (c->ring) write_type(c, "ring", "Where the last values of a window stand.", "uint8_t count, head;");
+    if (c->playing)
+        write_type(c, "playing", "Where a sequence stands.",
+                   "uint32_t elapsed, length, run;\n    uint16_t segment;\n    bool begun, over;");
+}
+
+static void write_state(coder *c)
+{
+    size_t packed = 0, aligned = 0;
+    uint8_t widest = 1;
+    write_types(c);
+    fg_buffer *const out = c->out;
+    fg_buffer members = {0};
+    c->out = &members; /* cppcheck-suppress autoVariables; it is set back below */
+    for (uint8_t alignment = 4; alignment; alignment = (uint8_t)(alignment / 2))
+        for (size_t i = 0; i < c->member_count; i++) {
+            const code_member *m = &c->members[i];
+            if (m->alignment != alignment) continue;
+            const size_t count = m->count ? m->count : 1;
+            packed += count * m->size;
+            aligned = (aligned + m->alignment - 1u) / m->alignment * m->alignment + count * m->aligned;
+            if (m->alignment > widest) widest = m->alignment;
+            const char *array = m->count ? fg_code_say(c, "[%u]", m->count) : "";
+            fg_code_line(c, 1, "%s %s%s;%s", m->type, m->name, array,
+                         m->comment ? fg_code_say(c, " /* %s */", m->comment) : "");
+        }
+    if (!c->member_count) {
+        fg_code_line(c, 1, "uint8_t nothing;");
+        packed = aligned = 1;
+    }
+    aligned = (aligned + widest - 1u) / widest * widest;
+    c->large = aligned > 60000;
+    c->out = out;
+    fg_code_line(c, 0,
+                 "\n/* All that a run of the gate remembers: %zu bytes on an 8-bit chip, %zu where numbers are "
+                 "aligned. Its members are the "
+                 "source's own. */",
+                 packed, aligned);
+    fg_code_line(c, 0, "typedef struct %s_state {", c->name);
+    fg_buffer_add(out, fg_buffer_text(&members));
+    c->full = c->full || members.full;
+    fg_buffer_free(&members);
+    fg_code_line(c, 0, "} %s_state;", c->name);
+}
+
+/* ---- feeding ---- */
+
+bool fg_code_converts(const coder *c, const code_sensor *s)
+{
+    return s->used && s->rule->line_count && !s->counts && !c->baker->options->units;
+}
+
+static bool is_fed(const code_sensor *s) { return s->used && !s->rule->term_count; }
+
+static void write_case_of_feed(coder *c, uint16_t i)
+{
+    const code_sensor *s = &c->sensors[i];
+    fg_code_line(c, 1, "case %s:", c->sensor_names[i]);
+    const char *value = "value", *heard = "true";
+    if (s->counts) {
+        code_test in = {CODE_TRUE, "true"};
+        if (s->first != INT32_MIN)
+            in = fg_code_both(c, in, fg_code_atom(fg_code_say(c, "value >= %s", fg_code_number(c, s->first))));
+        if (s->last != INT32_MAX)
+            in = fg_code_both(c, in, fg_code_atom(fg_code_say(c, "value <= %s", fg_code_number(c, s->last))));
+        heard = in.text;
+    }
+    if (fg_code_converts(c, s))
+        heard = fg_code_say(c, "%s_%s_counts(value, &value)", c->name, strchr(s->newest, '>') + 1);
+    fg_code_line(c, 2, "%s = %s;", s->heard, heard);
+    const char *stored = s->narrow
+                             ? fg_code_say(c, "(int16_t)(%s < INT16_MIN ? INT16_MIN : %s > INT16_MAX ? INT16_MAX : %s)",
+                                           value, value, value)
+                             : value;
+    if (fg_code_converts(c, s))
+        fg_code_line(c, 2, "if (%s) %s = %s;", s->heard, s->newest, stored);
+    else
+        fg_code_line(c, 2, "%s = %s;", s->newest, stored);
+    if (s->at) fg_code_line(c, 2, "%s = at;", s->at);
+    if (s->old && fg_code_converts(c, s))
+        fg_code_line(c, 2, "if (%s) %s = false;", s->heard, s->old);
+    else if (s->old)
+        fg_code_line(c, 2, "%s = false;", s->old);
+    fg_code_line(c, 2, "break;");
+}
+
+static void write_feed(coder *c)
+{
+    bool at = false, fed = false;
+    for (uint16_t i = 0; i < c->gate->count.sensors; i++) {
+        at = at || c->sensors[i].at;
+        fed = fed || is_fed(&c->sensors[i]);
+    }
+    fg_code_line(c, 0,
+                 "\n/* A reading, taken at `at`: counts of a converter, or whole steps of the unit, as the list of "
+                 "sensors says. It takes "
+                 "effect at the");
+    fg_code_line(c, 0, " * next step; a later one before that replaces it. */");
+    fg_code_line(c, 0, "static inline void %s_feed(%s_state *s, uint16_t sensor, int32_t value, uint32_t at)", c->name,
+                 c->name);
+    fg_code_line(c, 0, "{");
+    if (!at) fg_code_line(c, 1, "(void)at;");
+    if (!fed) fg_code_line(c, 1, "(void)value;");
+    if (!fed) fg_code_line(c, 1, "(void)s;");
+    fg_code_line(c, 1, "switch (sensor) {");
+    for (uint16_t i = 0; i < c->gate->count.sensors; i++)
+        if (is_fed(&c->sensors[i])) write_case_of_feed(c, i);
+    fg_code_line(c, 1, "default: break;");
+    fg_code_line(c, 1, "}");
+    fg_code_line(c, 0, "}");
+    fg_code_line(c, 0, "\n/* Something came that is no reading: the sensor is faulty until the next one. */");
+    fg_code_line(c, 0, "static inline void %s_fault(%s_state *s, uint16_t sensor, uint32_t at)", c->name, c->name);
+    fg_code_line(c, 0, "{");
+    if (!at) fg_code_line(c, 1, "(void)at;");
+    if (!fed) fg_code_line(c, 1, "(void)s;");
+    fg_code_line(c, 1, "switch (sensor) {");
+    for (uint16_t i = 0; i < c->gate->count.sensors; i++) {
+        const code_sensor *s = &c->sensors[i];
+        if (!is_fed(s)) continue;
+        fg_code_line(c, 1, "case %s:", c->sensor_names[i]);
+        fg_code_line(c, 2, "%s = false;", s->heard);
+        if (s->at) fg_code_line(c, 2, "%s = at;", s->at);
+        fg_code_line(c, 2, "break;");
+    }
+    fg_code_line(c, 1, "default: break;");
+    fg_code_line(c, 1, "}");
+    fg_code_line(c, 0, "}");
+}
+
+static void write_flag_feed(coder *c, bool fault)
+{
+    bool at = false;
+    for (uint16_t i = 0; i < c->gate->count.flags; i++) at = at || c->flags[i].at;
+    if (fault)
+        fg_code_line(c, 0, "\n/* Something came that is neither yes nor no. */");
+    else
+        fg_code_line(c, 0, "\n/* A flag as it was read at `at`. */");
+    fg_code_line(c, 0, "static inline void %s_%s(%s_state *s, uint16_t flag, %suint32_t at)", c->name,
+                 fault ? "fault_flag" : "feed_flag", c->name, fault ? "" : "bool yes, ");
+    fg_code_line(c, 0, "{");
+    if (!at) fg_code_line(c, 1, "(void)at;");
+    fg_code_line(c, 1, "switch (flag) {");
+    for (uint16_t i = 0; i < c->gate->count.flags; i++) {
+        const code_flag *f = &c->flags[i];
+        const bool inverted = c->gate->flags[i].inverted;
+        fg_code_line(c, 1, "case %s:", c->flag_names[i]);
+        if (fault)
+            fg_code_line(c, 2, "%s = %s_UNSURE;", f->newest, c->capitals);
+        else
+            fg_code_line(c, 2, "%s = yes ? %s_%s : %s_%s;", f->newest, c->capitals, inverted ? "NO" : "YES",
+                         c->capitals, inverted ? "YES" : "NO");
+        if (f->at) fg_code_line(c, 2, "%s = at;", f->at);
+        fg_code_line(c, 2, "break;");
+    }
+    fg_code_line(c, 1, "default: break;");
+    fg_code_line(c, 1, "}");
+    fg_code_line(c, 0, "}");
+}
+
+/* ---- asking ---- */
+
+static void begin_ask(coder *c, const char *type, const char *what, const char *which)
+{
+    fg_code_line(c, 0, "static inline %s %s_%s(const %s_state *s, uint16_t %s)", type, c->name, what, c->name, which);
+    fg_code_line(c, 0, "{");
+    fg_code_line(c, 1, "switch (%s) {", which);
+}
+
+static void end_ask(coder *c, const char *otherwise)
+{
+    fg_code_line(c, 1, "default: return %s;", otherwise);
+    fg_code_line(c, 1, "}");
+    fg_code_line(c, 0, "}");
+}
+
+static void write_answers(coder *c)
+{
+    bool any = false, counts = false;
+    for (uint32_t i = 0; i < c->program->declared_count; i++) {
+        const fg_declared *d = &c->program->declared[i];
+        counts = counts || d->kind == FG_KIND_COUNT;
+        if (!fg_code_has_answer(d)) continue;
+        if (!any) fg_code_line(c, 0, "\n/* An answer after the last step. */");
+        if (!any) begin_ask(c, "uint8_t", "answer", "answer");
+        any = true;
+        fg_code_line(c, 1, "case %s: return %s;", c->answer_names[i], c->slots[d->slot]);
+    }
+    if (any) end_ask(c, fg_code_say(c, "%s_UNSURE", c->capitals));
+    if (!counts) return;
+    fg_code_line(c, 0, "\n/* What a count stands at. */");
+    begin_ask(c, "int32_t", "count", "count");
+    for (uint32_t i = 0; i < c->program->declared_count; i++)
+        if (c->program->declared[i].kind == FG_KIND_COUNT)
+            fg_code_line(c, 1, "case %s: return %s;", c->answer_names[i], c->counts[c->program->declared[i].index]);
+    end_ask(c, "0");
+}
+
+static void write_levels(coder *c)
+{
+    static const struct {
+        const char *type, *name, *comment, *otherwise;
+    } asks[] = {{"int32_t", "level", "What an output is at; the list of outputs says in what.", "0"},
+                {"uint32_t", "colour",
+                 "The colour of a lamp, red green blue in the lower 24 bits; 0 if its level says none.", "0"},
+                {"uint8_t", "volume", "The strength of a buzzer's tone in %.", "100"},
+                {"bool", "single", "Does a bar light a single one, and not all up to it?", "false"}};
+    int32_t low = 0, high = 0;
+    for (uint16_t i = 0; i < c->gate->count.outputs; i++) {
+        if (c->outputs[i].low < low) low = c->outputs[i].low;
+        if (c->outputs[i].high > high) high = c->outputs[i].high;
+    }
+    for (size_t k = 0; k < sizeof asks / sizeof *asks; k++) {
+        bool any = false;
+        const char *type = k == 0 && low >= INT16_MIN && high <= INT16_MAX ? "int16_t" : asks[k].type;
+        for (uint16_t i = 0; i < c->gate->count.outputs; i++) {
+            const code_output *o = &c->outputs[i];
+            const char *of[] = {o->level, o->colour, o->volume, o->single};
+            if (!of[k]) continue;
+            if (!any) fg_code_line(c, 0, "\n/* %s */", asks[k].comment);
+            if (!any) begin_ask(c, type, asks[k].name, "output");
+            any = true;
+            const bool casts = k == 0 && o->low >= 0 && o->high > UINT8_MAX;
+            fg_code_line(c, 1, "case %s: return %s%s;", c->output_names[i], casts ? fg_code_say(c, "(%s)", type) : "",
+                         of[k]);
+        }
+        if (any) end_ask(c, asks[k].otherwise);
+    }
+}
+
+static void write_prototypes(coder *c, bool texts)
+{
+    fg_code_line(c, 0,
+                 "\n/* Forgets everything: every sensor unread, every output at rest. Once, before the first step. */");
+    fg_code_line(c, 0, "void %s_start(%s_state *s);", c->name, c->name);
+    fg_code_line(
+        c, 0,
+        "\n/* One step on the newest readings. `now`: ms of any clock, not before the last step's; it may wrap. */");
+    fg_code_line(c, 0, "void %s_step(%s_state *s, uint32_t now);", c->name, c->name);
+    for (uint16_t i = 0; i < c->gate->count.sensors; i++) {
+        const code_sensor *s = &c->sensors[i];
+        if (!fg_code_converts(c, s)) continue;
+        fg_code_line(c, 0, "\n/* Counts of a converter as steps of the unit; false beyond 32 bits. */");
+        fg_code_line(c, 0, "bool %s_%s_counts(int32_t counts, int32_t *value);", c->name, strchr(s->newest, '>') + 1);
+    }
+    if (!texts) return;
+    fg_code_line(c, 0,
+                 "\n/* A line of what a display shows, from 0 on, written into `text`: room for %s_TEXT_SIZE, ends in "
+                 "NUL. Returns its length. */",
+                 c->capitals);
+    fg_code_line(c, 0, "enum { %s_TEXT_SIZE = %u };", c->capitals, fg_code_text_size(c));
+    fg_code_line(c, 0, "uint16_t %s_text(const %s_state *s, uint16_t output, uint8_t line, char *text);", c->name,
+                 c->name);
+}
+
+static void write_use(coder *c)
+{
+    const char *n = c->name;
+    fg_code_line(c, 0, "\n/* %s", c->program->title.size ? fg_code_safe(c, c->program->title) : "Use:");
+    fg_code_line(c, 0, " *");
+    fg_code_line(c, 0, " *     static %s_state gate;", n);
+    fg_code_line(c, 0, " *     %s_start(&gate);", n);
+    if (c->gate->every)
+        fg_code_line(c, 0, " *     every %" PRIu32 " ms:", c->gate->every);
+    else
+        fg_code_line(c, 0, " *     whenever there are readings:");
+    if (c->gate->count.sensors)
+        fg_code_line(c, 0, " *         %s_feed(&gate, %s, reading, now);", n, c->sensor_names[0]);
+    if (c->gate->count.flags)
+        fg_code_line(c, 0, " *         %s_feed_flag(&gate, %s, pressed, now);", n, c->flag_names[0]);
+    fg_code_line(c, 0, " *         %s_step(&gate, now);", n);
+    if (c->gate->count.outputs) fg_code_line(c, 0, " *         switch on %s_level(&gate, %s)", n, c->output_names[0]);
+    fg_code_line(c, 0, " *");
+    fg_code_line(c, 0,
+                 " * No heap, no globals, no floats: several runs may be alive at once. Calls on one state must not "
+                 "interrupt each other. */");
+}
+
+void fg_code_header(coder *c, bool texts)
+{
+    c->out = &c->header;
+    fg_code_line(c, 0, "#ifndef BAKED_%s_H", c->name);
+    fg_code_line(c, 0, "#define BAKED_%s_H\n", c->name);
+    fg_code_line(c, 0, "#include <stdbool.h>");
+    fg_code_line(c, 0, "#include <stdint.h>\n");
+    fg_code_line(c, 0, "#ifdef __cplusplus");
+    fg_code_line(c, 0, "extern \"C\" {");
+    fg_code_line(c, 0, "#endif");
+    write_use(c);
+    fg_code_line(c, 0, "enum { %s_UNSURE = 0, %s_NO = 1, %s_YES = 2, %s_NONE = 255 };", c->capitals, c->capitals,
+                 c->capitals, c->capitals);
+    if (c->gate->every) fg_code_line(c, 0, "enum { %s_EVERY_MS = %" PRIu32 " };", c->capitals, c->gate->every);
+    write_sensor_enum(c);
+    write_name_enum(c, fg_code_say(c, "Flags, for %s_feed_flag and %s_fault_flag.", c->name, c->name), c->flag_names,
+                    c->gate->count.flags);
+    write_output_enum(c);
+    write_answer_enum(c);
+    write_labels(c);
+    write_state(c);
+    write_prototypes(c, texts);
+    if (c->gate->count.sensors) write_feed(c);
+    if (c->gate->count.flags) write_flag_feed(c, false);
+    if (c->gate->count.flags) write_flag_feed(c, true);
+    write_answers(c);
+    write_levels(c);
+    fg_code_line(c, 0, "\n#ifdef __cplusplus");
+    fg_code_line(c, 0, "}");
+    fg_code_line(c, 0, "#endif");
+    fg_code_line(c, 0, "#endif");
+}

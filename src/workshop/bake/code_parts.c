@@ -1,0 +1,211 @@
+/* The functions that baked gates call are copied in from src/workshop/baked and two files of the core, which the build
+ * puts into baked_parts.inc: those that are called, those that they call, and nothing else. */
+#include "coder.h"
+
+#include "baked_parts.inc"
+
+#include <ctype.h>
+#include <stdlib.h>
+#include <string.h>
+
+typedef struct part {
+    fg_text text, name;
+    bool used, is_static, is_function;
+} part;
+
+enum { PARTS_MOST = 200 };
+
+typedef struct parts {
+    part list[PARTS_MOST];
+    size_t count;
+} parts;
+
+static bool is_word(char c) { return isalnum((unsigned char)c) || c == '_'; }
+
+/* The name of what a block declares: the word in front of its first ( or [, or the last word of a struct. */
+static fg_text name_of(fg_text block)
+{
+    const char *at = block.at, *const end = block.at + block.size;
+    if (block.size > 2 && !memcmp(at, "/*", 2)) at = strstr(at, "*/") + 2;
+    while (at < end && isspace((unsigned char)*at)) at++;
+    if (!strncmp(at, "enum ", 5)) { /* called by its first word */
+        at = strchr(at, '{') + 1;
+        while (*at == ' ') at++;
+        const char *stop = at;
+        while (is_word(*stop)) stop++;
+        return (fg_text){at, (size_t)(stop - at)};
+    }
+    const char *stop = at;
+    if (!strncmp(at, "typedef struct ", 15)) {
+        stop = end;
+        while (stop > at && !is_word(stop[-1])) stop--;
+    } else if (!strncmp(at, "#define ", 8)) {
+        stop = at + 8;
+        while (is_word(*stop)) stop++;
+    } else {
+        while (stop < end && !strchr("([=", *stop)) stop++;
+        while (stop > at && stop[-1] == ' ') stop--;
+    }
+    const char *begin = stop;
+    while (begin > at && is_word(begin[-1])) begin--;
+    return (fg_text){begin, (size_t)(stop - begin)};
+}
+
+/* A block is a comment and what is declared below it, up to a line that ends it. Includes, guards and prototypes are
+ * none. */
+static void add_block(parts *p, fg_text block)
+{
+    const char *code = block.at;
+    if (block.size > 2 && !memcmp(code, "/*", 2)) code = strstr(code, "*/") + 3;
+    const fg_text bare = {code, block.size - (size_t)(code - block.at)};
+    if (!memcmp(code, "#include", 8) || !memcmp(code, "#ifndef", 7) || !memcmp(code, "#endif", 6)) return;
+    const bool prototype = !memchr(bare.at, '{', bare.size) && !memchr(bare.at, '=', bare.size) && *code != '#';
+    const fg_text name = name_of(block);
+    const bool guard = name.size > 2 && !memcmp(name.at + name.size - 2, "_H", 2);
+    if (prototype || guard || p->count == PARTS_MOST) return;
+    const bool declares =
+        !strncmp(code, "static ", 7) || !strncmp(code, "typedef ", 8) || !strncmp(code, "enum ", 5) || *code == '#';
+    const bool is_function = *code != '#' && name.at[name.size] == '(' && strncmp(code, "enum", 4) != 0;
+    p->list[p->count++] = (part){.text = block, .name = name, .is_static = declares, .is_function = is_function};
+}
+
+typedef enum inside { NOT_INSIDE, INSIDE_FUNCTION, INSIDE_LIST } inside;
+
+/* Does this line end a block? */
+static bool ends_block(const char *line, size_t size, inside *in, bool comment)
+{
+    if (comment || !size) return false;
+    const char last = line[size - 1];
+    if (*in == INSIDE_FUNCTION) return *line == '}';
+    if (*in == INSIDE_LIST) return *line == '}' || (size > 1 && last == ';' && line[size - 2] == '}');
+    if (*line == '{')
+        *in = INSIDE_FUNCTION;
+    else if (last == '{')
+        *in = INSIDE_LIST;
+    return *in == NOT_INSIDE && (last == ';' || last == '}' || *line == '#');
+}
+
+static void read_parts(parts *p)
+{
+    p->count = 0;
+    for (const char *at = baked_parts, *block = NULL; *at;) {
+        bool comment = false, first = true;
+        inside in = NOT_INSIDE;
+        for (block = at; *at;) {
+            const char *const line = at, *const end = strchr(line, '\n');
+            const size_t size = (size_t)(end - line);
+            at = end + 1;
+            if (!size && first) { /* blank lines between blocks, and behind a heading */
+                block = at;
+                continue;
+            }
+            if (!size && in == NOT_INSIDE) { /* a comment that belongs to the file */
+                block = at;
+                first = true;
+                continue;
+            }
+            comment = comment || !strncmp(line, "/*", 2);
+            const bool ends = ends_block(line, size, &in, comment);
+            if (comment && size >= 2 && !memcmp(end - 2, "*/", 2)) comment = false;
+            first = false;
+            if (!ends) continue;
+            add_block(p, (fg_text){block, (size_t)(end - block)});
+            break;
+        }
+    }
+}
+
+static part *find(parts *p, fg_text word)
+{
+    for (size_t i = 0; i < p->count; i++)
+        if (fg_same_text(p->list[i].name, word)) return &p->list[i];
+    return NULL;
+}
+
+/* Marks the parts whose names stand in a text, members, comments and strings aside, and those they call. */
+static void mark(parts *p, fg_text text, fg_text own)
+{
+    for (size_t i = 0; i < text.size;) {
+        const char *at = text.at + i;
+        if (text.size - i > 1 && !memcmp(at, "/*", 2)) {
+            i = (size_t)(strstr(at, "*/") - text.at) + 2;
+        } else if (*at == '"') {
+            for (i++; i < text.size && text.at[i] != '"'; i++) i += text.at[i] == '\\';
+            i++;
+        } else if (is_word(*at)) {
+            size_t size = 0;
+            while (i + size < text.size && is_word(at[size])) size++;
+            const bool member = i && (at[-1] == '.' || (i > 1 && at[-1] == '>' && at[-2] == '-'));
+            part *found = member ? NULL : find(p, (fg_text){at, size});
+            if (found && found->is_function && (i + size >= text.size || at[size] != '('))
+                found = NULL; /* a variable */
+            if (found && !found->used && !fg_same_text(found->name, own)) {
+                found->used = true;
+                mark(p, found->text, found->name);
+            }
+            i += size;
+        } else {
+            i++;
+        }
+    }
+}
+
+/* Copies code; in it the names of parts that begin with fg_ or FG_ begin with the gate's. In a part all are of parts.
+ */
+static void copy_code(const coder *c, parts *p, fg_text code, bool of_part, fg_buffer *out)
+{
+    for (size_t i = 0; i < code.size;) {
+        const char *at = code.at + i;
+        size_t size = 1;
+        if (is_word(*at))
+            while (i + size < code.size && is_word(at[size])) size++;
+        const bool begins = size > 3 && (!memcmp(at, "fg_", 3) || !memcmp(at, "FG_", 3));
+        const bool ours = begins && (of_part || find(p, (fg_text){at, size}));
+        if (ours) fg_buffer_add_c(out, *at == 'f' ? c->name : c->capitals);
+        fg_buffer_add(out, ours ? (fg_text){at + 2, size - 2} : (fg_text){at, size});
+        i += size;
+    }
+}
+
+static void copy_part(const coder *c, parts *p, const part *one, fg_buffer *out)
+{
+    const char *code = one->text.at, *const end = code + one->text.size;
+    if (!memcmp(code, "/*", 2)) code = strstr(code, "*/") + 3;
+    fg_buffer_add(out, (fg_text){one->text.at, (size_t)(code - one->text.at)});
+    if (!one->is_static) fg_buffer_add_c(out, "static ");
+    copy_code(c, p, (fg_text){code, (size_t)(end - code)}, true, out);
+    fg_buffer_add_c(out, "\n\n");
+}
+
+bool fg_code_parts(coder *c, const char *text, fg_buffer *out, fg_buffer *code)
+{
+    parts *p = malloc(sizeof *p);
+    if (!p) return false;
+    read_parts(p);
+    mark(p, fg_text_c_string(text), (fg_text){"", 0});
+    for (size_t i = 0; i < p->count; i++)
+        if (p->list[i].used) copy_part(c, p, &p->list[i], out);
+    copy_code(c, p, fg_text_c_string(text), false, code);
+    free(p);
+    return true;
+}
+
+bool fg_code_has_word(fg_text text, const char *word)
+{
+    const size_t size = strlen(word);
+    for (size_t i = 0; i + size <= text.size; i++)
+        if (!memcmp(text.at + i, word, size) && (!i || !is_word(text.at[i - 1])) &&
+            (i + size == text.size || !is_word(text.at[i + size])))
+            return true;
+    return false;
+}
+
+bool fg_code_is_part(const char *name)
+{
+    parts *p = malloc(sizeof *p);
+    if (!p) return false;
+    read_parts(p);
+    const bool is = find(p, fg_text_c_string(name)) != NULL;
+    free(p);
+    return is;
+}

@@ -1,0 +1,206 @@
+/* Thresholds, hysteresis and bands. Limits stand as numbers, margins are added already. */
+#include "coder.h"
+
+#include <inttypes.h>
+#include <string.h>
+
+typedef struct ruling {
+    coder *c;
+    const code_sensor *sensor;
+    const char *is; /* the present answer */
+    fg_text name;
+} ruling;
+
+/* ---- settling ---- */
+
+static bool settles(const fg_settle *settle) { return settle->time > 0; }
+
+/* The variable of a rule: one byte, or that and what settling remembers. */
+static const char *add_answer(coder *c, uint16_t slot, fg_text name, const fg_settle *settle)
+{
+    const char *word = fg_code_word(c, name, "");
+    if (!settles(settle)) return c->slots[slot] = fg_code_member(c, "uint8_t", word, 0, NULL);
+    const char *type = "settling";
+    if (settle->within >= 0)
+        type = "settling_within";
+    else if (settle->time > CODE_SHORT_TIME)
+        type = "settling_long";
+    *(settle->within >= 0              ? &c->settling_within
+      : settle->time > CODE_SHORT_TIME ? &c->settling_long
+                                       : &c->settling) = true;
+    const char *member = fg_code_member(c, fg_code_say(c, "%s_%s", c->name, type), word, 0, NULL);
+    return c->slots[slot] = fg_code_say(c, "%s.is", member);
+}
+
+/* Believes what came out, at once or once it has lasted. */
+static void believe(const ruling *r, const fg_settle *settle, const char *came)
+{
+    coder *c = r->c;
+    if (!settles(settle)) {
+        fg_code_line(c, 1, "%s = %s;", r->is, came);
+        return;
+    }
+    const char *member = fg_code_say(c, "%.*s", (int)(strlen(r->is) - 3), r->is);
+    if (settle->within >= 0) {
+        const int64_t most = (int64_t)1 << 29;
+        const bool large = r->sensor->low <= -most || r->sensor->high >= most;
+        fg_code_line(c, 1, "settle_within%s(&%s, %s, gone, %" PRIu32 "u, %s, %" PRId32 ", %" PRId32 ");",
+                     large ? "_long" : "", member, came, settle->time, r->sensor->value, settle->within,
+                     settle->circle);
+    } else if (settle->time > CODE_SHORT_TIME) {
+        fg_code_line(c, 1, "settle_long(&%s, %s, gone, %" PRIu32 "u);", member, came, settle->time);
+    } else {
+        c->passed = true;
+        fg_code_line(c, 1, "settle(&%s, %s, passed, %" PRIu32 "u);", member, came, settle->time);
+    }
+}
+
+/* ---- threshold ---- */
+
+static code_test holds(const ruling *r, const fg_range *range, bool outside)
+{
+    const code_sensor *s = r->sensor;
+    return outside ? fg_code_out_of(r->c, s, s->value, *range) : fg_code_in(r->c, s, s->value, *range);
+}
+
+static void threshold(const ruling *r, const fg_threshold *rule)
+{
+    coder *c = r->c;
+    const code_test plain = holds(r, &rule->range, rule->outside), kept = holds(r, &rule->kept, rule->outside);
+    const char *in = plain.text;
+    if (strcmp(plain.text, kept.text) != 0) in = fg_code_say(c, "(%s == YES ? %s : %s)", r->is, kept.text, plain.text);
+    believe(r, &rule->settle,
+            fg_code_say(c, "%s ? UNSURE : %s ? YES : NO", fg_code_not(c, fg_code_atom(r->sensor->ok)).text, in));
+}
+
+/* ---- hysteresis ---- */
+
+static void hysteresis(const ruling *r, const fg_hysteresis *rule)
+{
+    coder *c = r->c;
+    const code_test on = holds(r, &rule->on, false), off = holds(r, &rule->off, false);
+    const char *faulty = fg_code_not(c, fg_code_atom(r->sensor->ok)).text;
+    const char *first = rule->first_on ? "YES" : "NO";
+    if (settles(&rule->settle)) {
+        believe(r, &rule->settle,
+                fg_code_say(c, "%s ? UNSURE : %s ? YES : %s ? NO : %s != UNSURE ? %s : %s", faulty, on.text, off.text,
+                            r->is, r->is, first));
+        return;
+    }
+    fg_code_line(c, 1, "if (%s)", faulty);
+    fg_code_line(c, 2, "%s = UNSURE;", r->is);
+    const code_test unsure = fg_code_atom(fg_code_say(c, "%s == UNSURE", r->is));
+    fg_code_line(c, 1, "else if (%s)", on.text);
+    fg_code_line(c, 2, "%s = YES;", r->is);
+    fg_code_line(c, 1, "else if (%s)", rule->first_on ? off.text : fg_code_either(c, off, unsure).text);
+    fg_code_line(c, 2, "%s = NO;", r->is);
+    if (!rule->first_on) return;
+    fg_code_line(c, 1, "else if (%s)", unsure.text);
+    fg_code_line(c, 2, "%s = YES;", r->is);
+}
+
+/* ---- bands ---- */
+
+static const char *label(const coder *c, const fg_declared *d, fg_verdict answer)
+{
+    if (answer == FG_NONE) return "NONE";
+    return c->labels[c->first_label[d - c->program->declared] + answer - 1u];
+}
+
+/* `case LABEL:` and what keeps it. */
+static void write_kept(const ruling *r, const fg_bands *rule, const fg_declared *d, const char *type)
+{
+    coder *c = r->c;
+    fg_code_line(c, 1, "switch (is) { /* the present answer holds for the margin longer */");
+    for (uint16_t k = 0; k < d->label_count; k++) {
+        code_test kept = {CODE_FALSE, "false"};
+        for (uint16_t i = 0; i < rule->count; i++)
+            if (rule->bands[i].label == FG_LABEL(k))
+                kept = fg_code_either(c, kept, fg_code_in(c, r->sensor, "reading", rule->bands[i].kept));
+        if (kept.join == CODE_FALSE) continue;
+        fg_code_line(c, 1, "case %s:", label(c, d, FG_LABEL(k)));
+        if (kept.join != CODE_TRUE) fg_code_line(c, 2, "if (%s) return is;", kept.text);
+        fg_code_line(c, 2, kept.join == CODE_TRUE ? "return is;" : "break;");
+    }
+    fg_code_line(c, 1, "default: break;");
+    fg_code_line(c, 1, "}");
+    (void)type;
+}
+
+/* The bands as they are written, the first that holds wins. Where the bands before have all that lies below, the lower
+ * limit goes without saying. */
+static bool write_ranges(const ruling *r, const fg_bands *rule, const fg_declared *d)
+{
+    coder *c = r->c;
+    int64_t reached = r->sensor->rule->circle ? -1 : INT32_MIN - (int64_t)1; /* all up to here is decided */
+    for (uint16_t i = 0; i < rule->count; i++) {
+        fg_range range = rule->bands[i].range;
+        const char *name = label(c, d, rule->bands[i].label);
+        if (range.low > range.high) { /* through zero: two parts */
+            fg_code_line(c, 1, "if (%s) return %s;", fg_code_in(c, r->sensor, "reading", range).text, name);
+            if (range.high > reached && reached == -1) reached = range.high;
+            continue;
+        }
+        const bool follows = range.low <= reached + 1;
+        if (follows && range.high > reached) reached = range.high;
+        if (follows) range.low = INT32_MIN;
+        const code_test in = fg_code_in(c, r->sensor, "reading", range);
+        if (in.join == CODE_TRUE) {
+            fg_code_line(c, 1, "return %s;", name);
+            return true;
+        }
+        if (in.join != CODE_FALSE) fg_code_line(c, 1, "if (%s) return %s;", in.text, name);
+    }
+    return false;
+}
+
+static void bands(const ruling *r, const fg_bands *rule, const fg_declared *d)
+{
+    coder *c = r->c;
+    const code_sensor *s = r->sensor;
+    const bool narrow = s->narrow && !s->rule->circle && !(s->rule->stages & FG_STAGE_ZERO);
+    const char *type = narrow ? "int16_t" : "int32_t";
+    const char *function = fg_code_word(c, r->name, "_of");
+    fg_buffer *const step = c->out;
+    bool used = rule->count > 0;
+    c->out = &c->functions;
+    fg_code_line(c, 0, "/* Which of the bands %.*s a reading is in%s. */", (int)r->name.size, r->name.at,
+                 rule->keeps ? "; `is`: the present answer" : "");
+    fg_code_line(c, 0, "static uint8_t %s(%s reading%s)", function, type, rule->keeps ? ", uint8_t is" : "");
+    fg_code_line(c, 0, "{");
+    if (!used) fg_code_line(c, 1, "(void)reading;");
+    if (rule->keeps) write_kept(r, rule, d, type);
+    if (!write_ranges(r, rule, d)) fg_code_line(c, 1, "return %s;", label(c, d, rule->otherwise));
+    fg_code_line(c, 0, "}\n");
+    c->out = step;
+    const char *kept = rule->keeps ? fg_code_say(c, ", %s", r->is) : "";
+    believe(r, &rule->settle, fg_code_say(c, "%s ? %s(%s%s) : UNSURE", s->ok, function, s->value, kept));
+}
+
+static const fg_declared *declared_as(const coder *c, fg_kind kind, uint16_t index)
+{
+    for (uint32_t i = 0; i < c->program->declared_count; i++)
+        if (c->program->declared[i].kind == kind && c->program->declared[i].index == index)
+            return &c->program->declared[i];
+    return NULL;
+}
+
+void fg_code_rule(coder *c, uint16_t slot)
+{
+    const fg_op *op = &c->gate->ops[slot];
+    const fg_kind kind = op->kind == FG_OP_THRESHOLD    ? FG_KIND_THRESHOLD
+                         : op->kind == FG_OP_HYSTERESIS ? FG_KIND_HYSTERESIS
+                                                        : FG_KIND_BANDS;
+    const fg_declared *d = declared_as(c, kind, op->rule);
+    ruling r = {.c = c, .sensor = &c->sensors[op->a], .name = d->name};
+    if (op->kind == FG_OP_THRESHOLD) {
+        r.is = add_answer(c, slot, d->name, &c->gate->thresholds[op->rule].settle);
+        threshold(&r, &c->gate->thresholds[op->rule]);
+    } else if (op->kind == FG_OP_HYSTERESIS) {
+        r.is = add_answer(c, slot, d->name, &c->gate->hysteresis[op->rule].settle);
+        hysteresis(&r, &c->gate->hysteresis[op->rule]);
+    } else {
+        r.is = add_answer(c, slot, d->name, &c->gate->bands[op->rule].settle);
+        bands(&r, &c->gate->bands[op->rule], d);
+    }
+}

@@ -1,0 +1,364 @@
+/* What displays show. A line is written when it is asked for, from the state, so it takes no memory in between. */
+#include "code_output.h"
+
+#include <inttypes.h>
+#include <string.h>
+
+/* ---- which texts a display has ---- */
+
+typedef struct finding {
+    uint32_t shows[CODE_TEXTS_MOST];
+    int32_t count;
+} finding;
+
+static void add_show(void *context, const fg_level *l)
+{
+    finding *f = context;
+    if (l->form != FG_FORM_SHOW) return;
+    for (int32_t i = 0; i < f->count; i++)
+        if (f->shows[i] == (uint32_t)l->number) return;
+    if (f->count < CODE_TEXTS_MOST) f->shows[f->count++] = (uint32_t)l->number;
+}
+
+static void find_shows(const coder *c, uint16_t output, finding *f)
+{
+    const fg_output *rule = &c->gate->outputs[output];
+    f->count = 0;
+    for (uint16_t i = 0; i < rule->row_count; i++) {
+        const fg_level *l = &c->gate->rows[rule->first_row + i].level;
+        add_show(f, l);
+        fg_code_levels_of_sequence(c, l, add_show, f);
+    }
+}
+
+uint32_t fg_code_text_count(const fg_gate *gate, uint16_t output)
+{
+    const fg_output *rule = &gate->outputs[output];
+    uint32_t count = 0;
+    for (uint16_t i = 0; i < rule->row_count && rule->kind == FG_DISPLAY; i++) {
+        const fg_level *l = &gate->rows[rule->first_row + i].level;
+        count += l->form == FG_FORM_PLAY ? gate->sequences[l->number].segment_count : 1u;
+    }
+    return count;
+}
+
+int32_t fg_code_text_number(const coder *c, uint16_t output, uint32_t show)
+{
+    finding f;
+    find_shows(c, output, &f);
+    for (int32_t i = 0; i < f.count; i++)
+        if (f.shows[i] == show) return i + 1;
+    return 0;
+}
+
+/* Has any text of the gate a character of more than one byte? */
+static bool has_wide_characters(const coder *c)
+{
+    for (uint32_t i = 0; i < c->program->source_count; i++)
+        for (size_t k = 0; k < c->program->sources[i].text.size; k++)
+            if ((unsigned char)c->program->sources[i].text.at[k] > 127) return true;
+    return false;
+}
+
+static unsigned bytes_of(const coder *c, const fg_output *o) { return o->columns * (has_wide_characters(c) ? 4u : 1u); }
+
+unsigned fg_code_text_size(const coder *c)
+{
+    unsigned most = 0;
+    for (uint16_t i = 0; i < c->gate->count.outputs; i++)
+        if (c->gate->outputs[i].kind == FG_DISPLAY && bytes_of(c, &c->gate->outputs[i]) >= most)
+            most = bytes_of(c, &c->gate->outputs[i]) + 1;
+    return most;
+}
+
+/* ---- pieces ---- */
+
+/* A text as C writes it: what is no plain character in octal. */
+static const char *quoted(coder *c, const char *at, size_t size)
+{
+    fg_buffer b = {0};
+    for (size_t i = 0; i < size; i++) {
+        const unsigned char byte = (unsigned char)at[i];
+        char octal[8];
+        if (byte >= ' ' && byte < 127 && byte != '"' && byte != '\\' && byte != '?')
+            fg_buffer_add(&b, (fg_text){&at[i], 1});
+        else {
+            (void)snprintf(octal, sizeof octal, "\\%03o", byte);
+            fg_buffer_add_c(&b, octal);
+        }
+    }
+    const char *text = fg_code_say(c, "\"%.*s\"", (int)b.size, b.text ? b.text : "");
+    fg_buffer_free(&b);
+    return text;
+}
+
+static void put_text(coder *c, int indent, const char *at, size_t size)
+{
+    if (size) fg_code_line(c, indent, "put_text(w, FLASH_TEXT(%s));", quoted(c, at, size));
+}
+
+static void put_sensor(coder *c, int indent, const fg_piece *piece)
+{
+    const code_sensor *s = &c->sensors[piece->index];
+    fg_code_line(c, indent, "if (%s) {", s->ok);
+    fg_code_line(c, indent + 1, "put_value(w, %s, %u);", s->value, s->rule->decimals);
+    put_text(c, indent + 1, piece->text.at, piece->text.size);
+    fg_code_line(c, indent, "} else {");
+    fg_code_line(c, indent + 1, "put(w, '?');");
+    fg_code_line(c, indent, "}");
+}
+
+static void put_bands(coder *c, int indent, const fg_piece *piece)
+{
+    const fg_declared *d = NULL;
+    uint32_t i = 0;
+    for (; i < c->program->declared_count; i++) {
+        d = &c->program->declared[i];
+        if (d->kind == FG_KIND_BANDS && d->slot == piece->index) break;
+    }
+    if (!d || i == c->program->declared_count) return;
+    fg_code_line(c, indent, "switch (%s) {", c->slots[piece->index]);
+    for (uint16_t k = 0; k < d->label_count; k++) {
+        const fg_string text = c->gate->strings[piece->first_label + k];
+        fg_code_line(c, indent, "case %s:", c->labels[c->first_label[i] + k]);
+        put_text(c, indent + 1, text.at, text.size);
+        fg_code_line(c, indent + 1, "break;");
+    }
+    fg_code_line(c, indent, "case NONE:");
+    put_text(c, indent + 1, "none", 4);
+    fg_code_line(c, indent + 1, "break;");
+    fg_code_line(c, indent, "default: put(w, '?'); break;");
+    fg_code_line(c, indent, "}");
+}
+
+/* ---- levels in their one form ---- */
+
+static const char *put_name(coder *c, uint16_t output)
+{
+    return fg_code_say(c, "put_level_of_%s", strchr(c->outputs[output].level, '>') + 1);
+}
+
+static void put_lamp(coder *c, const code_output *o)
+{
+    static const struct {
+        uint32_t rgb;
+        const char *name;
+    } named[] = {
+#define FG_COLOUR_ROW(rgb, name) {rgb, name},
+        FG_COLOURS(FG_COLOUR_ROW)
+#undef FG_COLOUR_ROW
+    };
+    fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"on\") : FLASH_TEXT(\"off\"));", o->level);
+    fg_code_line(c, 1, "if (!%s) return;", o->level);
+    if (o->colour) {
+        fg_code_line(c, 1, "switch (%s) {", o->colour);
+        fg_code_line(c, 1, "case 0: break;");
+        for (size_t i = 0; i < sizeof named / sizeof *named; i++)
+            fg_code_line(c, 1, "case 0x%08" PRIx32 ": put_text(w, FLASH_TEXT(\" %s\")); break;",
+                         FG_COLOUR(FG_COLOUR_NAMED, named[i].rgb), named[i].name);
+        fg_code_line(c, 1, "default:");
+        fg_code_line(c, 2, "put(w, ' ');");
+        fg_code_line(c, 2, "put_colour(w, %s);", o->colour);
+        fg_code_line(c, 2, "break;");
+        fg_code_line(c, 1, "}");
+    }
+    fg_code_line(c, 1, "put_percent(w, %s);", o->level);
+}
+
+static void put_plain(coder *c, const code_output *o, fg_output_kind kind)
+{
+    const char *level = o->level;
+    switch (kind) {
+    case FG_RELAY: fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"on\") : FLASH_TEXT(\"off\"));", level); return;
+    case FG_BUZZER:
+        fg_code_line(c, 1, "if (!%s) {", level);
+        fg_code_line(c, 2, "put_text(w, FLASH_TEXT(\"quiet\"));");
+        fg_code_line(c, 2, "return;");
+        fg_code_line(c, 1, "}");
+        fg_code_line(c, 1, "put_value(w, %s, 0);", level);
+        fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\"Hz\"));");
+        if (o->volume) fg_code_line(c, 1, "put_percent(w, %s);", o->volume);
+        return;
+    case FG_MOTOR:
+        if (o->low < 0)
+            fg_code_line(
+                c, 1,
+                "put_text(w, %s > 0 ? FLASH_TEXT(\"forward\") : %s < 0 ? FLASH_TEXT(\"back\") : FLASH_TEXT(\"stop\"));",
+                level, level);
+        else
+            fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"forward\") : FLASH_TEXT(\"stop\"));", level);
+        fg_code_line(c, 1, "if (%s) put_percent(w, %s);", level,
+                     o->low < 0 ? fg_code_say(c, "%s < 0 ? -%s : %s", level, level, level) : level);
+        return;
+    case FG_SERVO:
+        fg_code_line(c, 1, "put_value(w, %s, 0);", level);
+        fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\" deg\"));");
+        return;
+    default: break;
+    }
+}
+
+static void put_bar(coder *c, uint16_t number)
+{
+    const code_output *o = &c->outputs[number];
+    bool light = c->gate->outputs[number].single;
+    const fg_output *rule = &c->gate->outputs[number];
+    for (uint16_t i = 0; i < rule->row_count; i++) {
+        const fg_level *l = &c->gate->rows[rule->first_row + i].level;
+        light = light || l->form == FG_FORM_LIGHT;
+        if (l->form != FG_FORM_PLAY) continue;
+        const fg_sequence *s = &c->gate->sequences[l->number];
+        for (uint16_t k = 0; k < s->segment_count; k++)
+            light = light || c->gate->segments[s->first_segment + k].level.form == FG_FORM_LIGHT;
+    }
+    fg_code_line(c, 1, "if (!%s) {", o->level);
+    fg_code_line(c, 2, "put_text(w, FLASH_TEXT(\"off\"));");
+    fg_code_line(c, 2, "return;");
+    fg_code_line(c, 1, "}");
+    if (o->single)
+        fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"light \") : FLASH_TEXT(\"fill \"));", o->single);
+    else
+        fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\"%s \"));", light ? "light" : "fill");
+    fg_code_line(c, 1, "put_value(w, %s, 0);", o->level);
+}
+
+static const char *lines_name(coder *c, uint16_t output)
+{
+    return fg_code_say(c, "put_line_of_%s", strchr(c->outputs[output].level, '>') + 1);
+}
+
+/* A display's own texts in those of another. */
+static void put_display(coder *c, uint16_t number)
+{
+    const code_output *o = &c->outputs[number];
+    const fg_output *rule = &c->gate->outputs[number];
+    fg_code_line(c, 1, "if (!%s) {", o->level);
+    fg_code_line(c, 2, "put_text(w, FLASH_TEXT(\"blank\"));");
+    fg_code_line(c, 2, "return;");
+    fg_code_line(c, 1, "}");
+    fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\"show\"));");
+    fg_code_line(c, 1, "for (uint8_t line = 0; line < %u; line++) {", rule->lines);
+    fg_code_line(c, 2, "char text[%u];", bytes_of(c, rule) + 1);
+    fg_code_line(c, 2, "fg_writer inner = {text, %u, %u, false};", bytes_of(c, rule), rule->columns);
+    fg_code_line(c, 2, "if (!%s(s, line, &inner)) break;", lines_name(c, number));
+    fg_code_line(c, 2, "put_text(w, line ? FLASH_TEXT(\", \\\"\") : FLASH_TEXT(\" \\\"\"));");
+    fg_code_line(c, 2, "for (const char *at = text; at < inner.at; at++) {");
+    fg_code_line(c, 3, "if (*at == '\"') put(w, '\"');");
+    fg_code_line(c, 3, "put(w, *at);");
+    fg_code_line(c, 2, "}");
+    fg_code_line(c, 2, "put(w, '\"');");
+    fg_code_line(c, 1, "}");
+}
+
+static void put_level(coder *c, uint16_t number)
+{
+    const fg_output *rule = &c->gate->outputs[number];
+    const code_output *o = &c->outputs[number];
+    fg_code_line(c, 0, "static void %s(const %s_state *s, fg_writer *w)", put_name(c, number), c->name);
+    fg_code_line(c, 0, "{");
+    if (rule->kind == FG_LAMP)
+        put_lamp(c, o);
+    else if (rule->kind == FG_BAR)
+        put_bar(c, number);
+    else if (rule->kind == FG_DISPLAY)
+        put_display(c, number);
+    else
+        put_plain(c, o, (fg_output_kind)rule->kind);
+    fg_code_line(c, 0, "}\n");
+}
+
+/* ---- lines ---- */
+
+static void put_piece(coder *c, int indent, const fg_piece *piece)
+{
+    switch ((fg_piece_kind)piece->kind) {
+    case FG_PIECE_TEXT: put_text(c, indent, piece->text.at, piece->text.size); return;
+    case FG_PIECE_SENSOR: put_sensor(c, indent, piece); return;
+    case FG_PIECE_ANSWER: fg_code_line(c, indent, "put_answer(w, %s);", c->slots[piece->index]); return;
+    case FG_PIECE_BANDS: put_bands(c, indent, piece); return;
+    case FG_PIECE_COUNT: fg_code_line(c, indent, "put_value(w, %s, 0);", c->counts[piece->index]); return;
+    case FG_PIECE_OUTPUT: fg_code_line(c, indent, "%s(s, w);", put_name(c, piece->index)); return;
+    }
+}
+
+typedef struct order {
+    bool written[CODE_OUTPUTS_MOST], named[CODE_OUTPUTS_MOST];
+} order;
+
+static void write_display(coder *c, uint16_t number, order *done);
+
+/* What a display's texts name has to be written before it. The language allows no cycle here. */
+static void write_named(coder *c, uint32_t show, order *done)
+{
+    const fg_gate *g = c->gate;
+    for (uint16_t l = 0; l < g->shows[show].line_count; l++) {
+        const fg_line_of_text *line = &g->lines[g->shows[show].first_line + l];
+        for (uint16_t i = 0; i < line->piece_count; i++) {
+            const fg_piece *piece = &g->pieces[line->first_piece + i];
+            if (piece->kind != FG_PIECE_OUTPUT || done->named[piece->index]) continue;
+            done->named[piece->index] = true;
+            if (g->outputs[piece->index].kind == FG_DISPLAY) write_display(c, piece->index, done);
+            put_level(c, piece->index);
+        }
+    }
+}
+
+static void write_display(coder *c, uint16_t number, order *done)
+{
+    const fg_gate *g = c->gate;
+    finding f;
+    if (done->written[number]) return;
+    done->written[number] = true;
+    find_shows(c, number, &f);
+    for (int32_t i = 0; i < f.count; i++) write_named(c, f.shows[i], done);
+    fg_code_line(c, 0, "/* A line of %.*s; false if it has none. */", (int)c->outputs[number].declared->name.size,
+                 c->outputs[number].declared->name.at);
+    fg_code_line(c, 0, "static bool %s(const %s_state *s, uint8_t line, fg_writer *w)", lines_name(c, number), c->name);
+    fg_code_line(c, 0, "{");
+    fg_code_line(c, 1, "(void)w;");
+    for (int32_t i = 0; i < f.count; i++) {
+        const fg_show *show = &g->shows[f.shows[i]];
+        for (uint16_t l = 0; l < show->line_count; l++) {
+            const fg_line_of_text *line = &g->lines[show->first_line + l];
+            fg_code_line(c, 1, "if (%s == %" PRId32 " && line == %u) {", c->outputs[number].level, i + 1, l);
+            for (uint16_t k = 0; k < line->piece_count; k++) put_piece(c, 2, &g->pieces[line->first_piece + k]);
+            fg_code_line(c, 2, "return true;");
+            fg_code_line(c, 1, "}");
+        }
+    }
+    fg_code_line(c, 1, "(void)s, (void)line;");
+    fg_code_line(c, 1, "return false;");
+    fg_code_line(c, 0, "}\n");
+}
+
+bool fg_code_texts(coder *c)
+{
+    order done = {{false}, {false}};
+    bool any = false;
+    for (uint16_t i = 0; i < c->gate->count.outputs; i++) {
+        if (c->gate->outputs[i].kind != FG_DISPLAY) continue;
+        any = true;
+        write_display(c, i, &done);
+    }
+    if (!any) return false;
+    fg_code_line(c, 0, "uint16_t %s_text(const %s_state *s, uint16_t output, uint8_t line, char *text)", c->name,
+                 c->name);
+    fg_code_line(c, 0, "{");
+    fg_code_line(c, 1, "fg_writer w = {text, 0, 0, false};");
+    fg_code_line(c, 1, "switch (output) {");
+    for (uint16_t i = 0; i < c->gate->count.outputs; i++) {
+        const fg_output *rule = &c->gate->outputs[i];
+        if (rule->kind != FG_DISPLAY) continue;
+        fg_code_line(c, 1, "case %s:", c->output_names[i]);
+        fg_code_line(c, 2, "w.room = %u;", bytes_of(c, rule));
+        fg_code_line(c, 2, "w.left = %u;", rule->columns);
+        fg_code_line(c, 2, "(void)%s(s, line, &w);", lines_name(c, i));
+        fg_code_line(c, 2, "break;");
+    }
+    fg_code_line(c, 1, "default: break;");
+    fg_code_line(c, 1, "}");
+    fg_code_line(c, 1, "*w.at = '\\0';");
+    fg_code_line(c, 1, "return (uint16_t)(w.at - text);");
+    fg_code_line(c, 0, "}\n");
+    return true;
+}

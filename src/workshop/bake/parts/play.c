@@ -1,0 +1,79 @@
+/* Parts of baked gates: sequences. */
+
+/* What is left of a step that comes very late, once whole runs of every sequence are taken off. */
+static uint16_t late(uint32_t gone, uint16_t run)
+{
+    uint16_t left = 0;
+    for (uint8_t bit = 0; bit < 32; bit++) { /* long division: no library is called for what hardly ever happens */
+        left = (uint16_t)(left << 1);
+        if (gone & 0x80000000u) left++;
+        gone <<= 1;
+        if (left >= run) left = (uint16_t)(left - run);
+    }
+    return left;
+}
+
+/* Where a sequence that repeats for ever, or a sweep, stands when time has passed; `total`: of a run. */
+static uint16_t moved_on(uint16_t at, uint16_t passed, uint16_t total)
+{
+    at = (uint16_t)(at + passed);
+    while (at >= total) at = (uint16_t)(at - total);
+    return at;
+}
+
+/* Where a sequence that repeats for ever, or a sweep, stands after `gone` ms more; `total` above 0. */
+static uint32_t moved_on_long(uint32_t at, uint32_t gone, uint32_t total)
+{
+    at = at + gone < gone ? UINT32_MAX : at + gone;
+    return at >= total ? at % total : at;
+}
+
+/* How long a segment lasts that follows a sensor: nothing plays infinitely fast. */
+static uint32_t tempo(int32_t time) { return time > 0 ? (uint32_t)time : 1; }
+
+/* Time passes in a sequence, whoever wins now. */
+static void play_pass(fg_playing *play, uint32_t gone)
+{
+    play->elapsed = play->elapsed + gone < gone ? UINT32_MAX : play->elapsed + gone;
+}
+
+/* Whole runs that lie in the time that has passed are skipped in one go. */
+static void play_skip(fg_playing *play, const uint32_t *times, uint16_t count, uint32_t runs)
+{
+    uint64_t total = 0, skipped;
+    for (uint16_t i = 0; i < count; i++) total += times[i];
+    if (!total || play->elapsed < total) return;
+    skipped = play->elapsed / total;
+    if (runs && skipped > runs - play->run) skipped = runs - play->run;
+    play->run += (uint32_t)skipped;
+    play->elapsed -= (uint32_t)(skipped * total);
+}
+
+/* Brings a sequence to where it is now. `times`: of its segments, as they would begin now; `runs`: 0 for ever. */
+static void play_advance(fg_playing *play, const uint32_t *times, uint16_t count, uint32_t runs)
+{
+    while (!play->over && play->elapsed >= play->length) {
+        play->elapsed -= play->length;
+        if (++play->segment >= count) {
+            play->segment = 0;
+            play->run++;
+            play_skip(play, times, count, runs);
+            play->over = runs && play->run >= runs;
+        }
+        play->length = times[play->segment];
+    }
+}
+
+/* A row took over: its sequence begins, or goes on where it stood. */
+static void play_begin(fg_playing *play, const uint32_t *times, uint16_t count, uint32_t runs, bool resumes)
+{
+    if (resumes && play->begun) {
+        play_advance(play, times, count, runs);
+        if (!play->over) return;
+    }
+    play->elapsed = play->run = 0;
+    play->segment = 0;
+    play->over = false;
+    play->begun = true;
+    play->length = times[0];
+}

@@ -1,0 +1,72 @@
+/* Parts of baked gates: what displays show, cut by characters. */
+
+/* A line while it is written. */
+typedef struct fg_writer {
+    char *at;
+    uint16_t room; /* bytes */
+    uint8_t left;  /* characters */
+    bool cut;
+} fg_writer;
+
+/* One byte; a character that does not fit any more ends the line. */
+static void put(fg_writer *w, char c)
+{
+    const bool begins = ((unsigned char)c & 0xc0) != 0x80;
+    if ((begins && !w->left) || !w->room) w->cut = true;
+    if (w->cut) return;
+    if (begins) w->left--;
+    w->room--;
+    *w->at++ = c;
+}
+
+/* A text that stands in flash. */
+static void put_text(fg_writer *w, const char *text)
+{
+    for (char c = FLASH_CHAR(text); c; c = FLASH_CHAR(++text)) put(w, c);
+}
+
+/* A value of so many decimals. */
+static void put_value(fg_writer *w, int32_t value, uint8_t decimals)
+{
+    char backwards[16];
+    uint8_t count = 0;
+    uint32_t left = value < 0 ? 0u - (uint32_t)value : (uint32_t)value;
+    do {
+        if (count == decimals && decimals) backwards[count++] = '.';
+        backwards[count++] = (char)('0' + left % 10);
+        left /= 10;
+    } while (left || count < decimals + (decimals ? 2u : 1u));
+    if (value < 0) put(w, '-');
+    while (count) put(w, backwards[--count]);
+}
+
+/* yes, no, or ? */
+static void put_answer(fg_writer *w, uint8_t answer)
+{
+    if (answer == YES)
+        put_text(w, FLASH_TEXT("yes"));
+    else if (answer == NO)
+        put_text(w, FLASH_TEXT("no"));
+    else
+        put(w, '?');
+}
+
+/* A strength behind a level; all of it is not written. */
+static void put_percent(fg_writer *w, int32_t percent)
+{
+    if (percent >= 100) return;
+    put(w, ' ');
+    put_value(w, percent, 0);
+    put(w, '%');
+}
+
+/* A colour as it is written. */
+static void put_colour(fg_writer *w, uint32_t colour)
+{
+    put(w, '"');
+    for (int8_t shift = 20; shift >= 0; shift = (int8_t)(shift - 4)) {
+        const uint8_t digit = (uint8_t)(colour >> shift & 15);
+        put(w, (char)(digit < 10 ? '0' + digit : 'a' + digit - 10));
+    }
+    put(w, '"');
+}

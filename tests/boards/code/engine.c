@@ -1,0 +1,78 @@
+/* The engine on a gate file; the arguments behind its name are the outputs of which one light is told from many. */
+#include "subject.h"
+
+#include <ficklegate/workshop.h>
+
+#include <stdlib.h>
+#include <string.h>
+
+static fg_gate_file file;
+static fg_run *run;
+static bool lights[1000];
+
+bool subject_start(int argc, char **argv)
+{
+    fg_mistake mistake = {0};
+    if (argc < 2 || fg_gate_file_open(&file, argv[1], NULL, 0, &mistake) != FG_OK) return false;
+    for (int i = 2; i < argc; i++) lights[atoi(argv[i])] = true;
+    const size_t size = fg_run_size(&file.program.gate);
+    void *memory = malloc(size);
+    return memory && fg_run_start(&file.program.gate, memory, size, &run) == FG_OK;
+}
+
+void subject_feed(uint16_t sensor, int32_t value, bool counts, uint32_t at)
+{
+    if (counts)
+        fg_feed_counts(run, sensor, value, at);
+    else
+        fg_feed(run, sensor, value, at);
+}
+
+void subject_fault(uint16_t sensor, uint32_t at) { fg_feed_fault(run, sensor, at); }
+void subject_flag(uint16_t flag, bool yes, uint32_t at) { fg_feed_flag(run, flag, yes, at); }
+void subject_flag_fault(uint16_t flag, uint32_t at) { fg_feed_flag_fault(run, flag, at); }
+void subject_step(uint32_t now) { fg_step(run, now); }
+
+/* The one number that a level is. A display's is not asked: its texts are. */
+static int32_t level_number(const fg_level *l)
+{
+    switch ((fg_form)l->form) {
+    case FG_FORM_ON:
+    case FG_FORM_FORWARD: return l->percent;
+    case FG_FORM_BACK: return -(int32_t)l->percent;
+    case FG_FORM_TONE:
+    case FG_FORM_TURN:
+    case FG_FORM_FILL:
+    case FG_FORM_LIGHT: return l->number;
+    default: return 0;
+    }
+}
+
+static void report_output(uint16_t i, void (*put)(int32_t number))
+{
+    const fg_output *output = &file.program.gate.outputs[i];
+    const fg_level *l = &fg_output_at(run, i)->level;
+    const int32_t number = level_number(l);
+    put(number);
+    put((int32_t)FG_COLOUR_RGB(l->colour));
+    put(number && l->form == FG_FORM_TONE ? l->percent : 100);
+    put(lights[i] && number && l->form == FG_FORM_LIGHT);
+    for (uint8_t line = 0; line < output->lines; line++) {
+        const fg_string text = fg_display_line(run, i, line);
+        put(text.size);
+        for (uint16_t k = 0; k < text.size; k++) put((unsigned char)text.at[k]);
+    }
+}
+
+void subject_report(void (*put)(int32_t number))
+{
+    const fg_program *p = &file.program;
+    for (uint32_t i = 0; i < p->declared_count; i++) {
+        const fg_declared *d = &p->declared[i];
+        const bool asked = d->slot != FG_SLOT_NONE && d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_COUNT;
+        if (asked && !fg_kind_is_output(d->kind)) put(fg_answer(run, d->slot));
+    }
+    for (uint32_t i = 0; i < p->declared_count; i++)
+        if (p->declared[i].kind == FG_KIND_COUNT) put(fg_count_value(run, p->declared[i].index));
+    for (uint16_t i = 0; i < p->gate.count.outputs; i++) report_output(i, put);
+}

@@ -1,0 +1,144 @@
+/* events GATE units|counts: readings that sit on, one step below and one step above every limit of a gate, with and
+ * without its margin, with faults, late steps and numbers far out in between; one event a line:
+ *
+ *     F sensor value     C sensor counts     X sensor (a fault)     B flag 0|1     Y flag (a fault)     T ms: a step
+ *
+ * `counts`: sensors that have a converter are fed with counts only. */
+#include <ficklegate/workshop.h>
+
+#include <inttypes.h>
+#include <stdlib.h>
+#include <string.h>
+
+typedef struct maker {
+    const fg_gate *gate;
+    bool counts;
+    uint32_t random;
+} maker;
+
+static uint32_t dice(maker *m, uint32_t sides)
+{
+    m->random ^= m->random << 13; /* xorshift (Marsaglia 2003) */
+    m->random ^= m->random >> 17;
+    m->random ^= m->random << 5;
+    return sides ? m->random % sides : 0;
+}
+
+static bool is_fed(const maker *m, uint16_t sensor) { return !m->gate->sensors[sensor].term_count; }
+
+/* Counts that come closest to a value: where the scale reaches it. */
+static int32_t counts_near(const fg_sensor *s, fg_value wanted)
+{
+    fg_value best = 0;
+    int32_t found = 0;
+    for (int32_t counts = -400; counts < 1500; counts++) {
+        fg_value value;
+        if (!fg_line_value(s->lines, s->line_count, counts, &value)) continue;
+        if (counts == -400 || llabs((long long)value - wanted) < llabs((long long)best - wanted)) {
+            best = value;
+            found = counts;
+        }
+    }
+    return found;
+}
+
+static void feed(maker *m, uint16_t sensor, fg_value value)
+{
+    if (!is_fed(m, sensor)) return;
+    const fg_sensor *s = &m->gate->sensors[sensor];
+    if (m->counts && s->line_count)
+        printf("C %u %" PRId32 "\n", sensor, counts_near(s, value) + (int32_t)dice(m, 3) - 1);
+    else
+        printf("F %u %" PRId32 "\n", sensor, value);
+}
+
+/* Far out: what 16 bits do not hold, and the ends of 32. */
+static void feed_far(maker *m, uint16_t sensor)
+{
+    static const int32_t far_out[] = {INT32_MIN, INT32_MIN + 1, -40000, -32769, -32768,        -32767,
+                                      32766,     32767,         32768,  50000,  INT32_MAX - 1, INT32_MAX};
+    if (!is_fed(m, sensor)) return;
+    const bool counts = m->counts && m->gate->sensors[sensor].line_count;
+    printf("%c %u %" PRId32 "\n", counts ? 'C' : 'F', sensor, far_out[dice(m, sizeof far_out / sizeof *far_out)]);
+}
+
+static void step(maker *m)
+{
+    static const uint32_t late[] = {32767, 32768, 33000, 40123, 65535, 65536, 100000, 5000001, 90000003, 2073600001};
+    uint32_t ms = 50 + 50 * dice(m, 6);
+    if (dice(m, 4) == 0) ms = 250 * (1 + dice(m, 8));
+    if (dice(m, 60) == 0) ms = late[dice(m, sizeof late / sizeof *late)];
+    if (dice(m, 50) == 0) ms = dice(m, 20000);
+    if (dice(m, 5) == 0) ms += dice(m, 3) - 1; /* a wait ends a moment before its time, or behind it */
+    printf("T %" PRIu32 "\n", ms);
+}
+
+static void flags(maker *m)
+{
+    const uint16_t count = m->gate->count.flags;
+    if (!count) return;
+    const uint16_t flag = (uint16_t)dice(m, count);
+    if (dice(m, 4) == 0) printf("B %u %u\n", flag, dice(m, 2));
+    if (dice(m, 40) == 0) printf("Y %u\n", flag);
+}
+
+static void around(maker *m, uint16_t sensor, fg_value limit)
+{
+    if (limit == INT32_MIN || limit == INT32_MAX) return;
+    for (int i = 0; i < 6; i++) {
+        feed(m, sensor, limit - 1 + (fg_value)dice(m, 3));
+        if (dice(m, 16) == 0 && is_fed(m, sensor)) printf("X %u\n", sensor);
+        if (dice(m, 30) == 0) feed_far(m, sensor);
+        flags(m);
+        if (dice(m, 3) == 0) {
+            const uint16_t other = (uint16_t)dice(m, m->gate->count.sensors);
+            feed(m, other, (fg_value)dice(m, 3000) - 300);
+        }
+        step(m);
+    }
+}
+
+static void around_range(maker *m, uint16_t sensor, const fg_range *range)
+{
+    around(m, sensor, range->low);
+    around(m, sensor, range->high);
+}
+
+static void around_rule(maker *m, const fg_op *op)
+{
+    const fg_gate *g = m->gate;
+    if (op->kind == FG_OP_THRESHOLD) {
+        around_range(m, op->a, &g->thresholds[op->rule].range);
+        around_range(m, op->a, &g->thresholds[op->rule].kept);
+    } else if (op->kind == FG_OP_HYSTERESIS) {
+        around_range(m, op->a, &g->hysteresis[op->rule].on);
+        around_range(m, op->a, &g->hysteresis[op->rule].off);
+    } else if (op->kind == FG_OP_COMPARE) {
+        around_range(m, op->a, &g->compares[op->rule].range);
+    } else if (op->kind == FG_OP_BANDS) {
+        for (uint16_t i = 0; i < g->bands[op->rule].count; i++) {
+            around_range(m, op->a, &g->bands[op->rule].bands[i].range);
+            around_range(m, op->a, &g->bands[op->rule].bands[i].kept);
+        }
+    } else if (op->kind == FG_OP_SENSOR && g->sensors[op->rule].trust != FG_TRUST_ALL) {
+        around_range(m, op->rule, &g->sensors[op->rule].trusted);
+    }
+}
+
+int main(int argc, char **argv)
+{
+    fg_gate_file file;
+    fg_mistake mistake = {0};
+    if (argc < 3 || fg_gate_file_open(&file, argv[1], NULL, 0, &mistake) != FG_OK || file.program.error_count) return 2;
+    maker m = {.gate = &file.program.gate, .counts = !strcmp(argv[2], "counts"), .random = 2463534242u};
+    const int rounds = argc > 3 ? atoi(argv[3]) : 3;
+    for (int round = 0; round < rounds; round++) {
+        for (uint16_t i = 0; i < m.gate->count.ops; i++) around_rule(&m, &m.gate->ops[i]);
+        for (int i = 0; i < 40; i++) { /* flags and the clock alone */
+            flags(&m);
+            step(&m);
+        }
+    }
+    fg_gate_file_close(&file);
+    return 0;
+}

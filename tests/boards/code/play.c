@@ -1,0 +1,45 @@
+/* Reads events, plays them, and prints what a subject reports after each step; with -DHASH only the hash of it all. */
+#include "subject.h"
+
+#include <inttypes.h>
+#include <stdio.h>
+
+static uint32_t hash = 2166136261u; /* FNV-1a, 32 bits */
+
+static void put(int32_t number)
+{
+    for (int shift = 0; shift < 32; shift += 8) hash = (hash ^ ((uint32_t)number >> shift & 0xff)) * 16777619u;
+#ifndef HASH
+    printf(" %" PRId32, number);
+#endif
+}
+
+int main(int argc, char **argv)
+{
+    char kind;
+    uint32_t which, now = 4294900000u; /* the clock wraps soon */
+    int32_t value = 0;
+    if (!subject_start(argc, argv)) return 2;
+    while (scanf(" %c %" SCNu32, &kind, &which) == 2) {
+        if ((kind == 'F' || kind == 'C' || kind == 'B') && scanf("%" SCNd32, &value) != 1) return 2;
+        const uint16_t number = (uint16_t)which;
+        switch (kind) {
+        case 'F':
+        case 'C': subject_feed(number, value, kind == 'C', now); break;
+        case 'X': subject_fault(number, now); break;
+        case 'B': subject_flag(number, value != 0, now); break;
+        case 'Y': subject_flag_fault(number, now); break;
+        default: subject_step(now);
+#ifndef HASH
+            printf("%" PRIu32 ":", now);
+#endif
+            subject_report(put);
+#ifndef HASH
+            putchar('\n');
+#endif
+            now += which;
+        }
+    }
+    printf("hash %08" PRIx32 "\n", hash);
+    return 0;
+}

@@ -1,0 +1,66 @@
+#!/usr/bin/perl
+# subject.pl HEADER: subject.c for a gate's straight code, from the names in its header.
+# subject.pl --lights HEADER: the outputs of which it tells one light from many.
+use strict;
+use warnings;
+
+my $lights = $ARGV[0] eq '--lights' && shift;
+my ($path) = @ARGV;
+open my $in, '<', $path or die "$path: $!";
+my $text = do { local $/; <$in> };
+my ($name) = $text =~ /typedef struct (\w+)_state \{/;
+my ($capitals) = $text =~ /enum \{ (\w+)_UNSURE = 0/;
+
+sub names { # of an enum, by the word in the middle
+    my ($kind) = @_;
+    my ($body) = $text =~ /enum \{\n((?:    ${capitals}_${kind}_\w+(?: = \d+)?,[^\n]*\n)+)\};/ or return;
+    return $body =~ /^    (\w+)/mg;
+}
+sub has { my ($function) = @_; return $text =~ /\b${name}_$function\(/ }
+my @outputs = names('OUTPUT');
+my ($single) = $text =~ /${name}_single\(.*?\n\}/s ? $& : '';
+
+if ($lights) {
+    print join(' ', grep { $single =~ /case $outputs[$_]:/ } 0 .. $#outputs), "\n";
+    exit;
+}
+my ($header) = $path =~ m{([^/]+)$};
+print <<"C";
+#include "subject.h"
+#include "$header"
+
+static ${name}_state gate;
+
+bool subject_start(int argc, char **argv)
+{
+    (void)argc;
+    (void)argv;
+    ${name}_start(&gate);
+    return true;
+}
+
+void subject_step(uint32_t now) { ${name}_step(&gate, now); }
+C
+my @calls = (['feed', 'uint16_t sensor, int32_t value, bool counts, uint32_t at', 'feed', 'sensor, value, at', '(void)counts;'],
+    ['fault', 'uint16_t sensor, uint32_t at', 'fault', 'sensor, at', ''],
+    ['flag', 'uint16_t flag, bool yes, uint32_t at', 'feed_flag', 'flag, yes, at', ''],
+    ['flag_fault', 'uint16_t flag, uint32_t at', 'fault_flag', 'flag, at', '']);
+for my $call (@calls) {
+    my ($what, $takes, $function, $gives, $unused) = @$call;
+    my $body = has($function) ? "${name}_$function(&gate, $gives);" : join ' ', map { "(void)$_;" } split /, /, $gives;
+    print "\nvoid subject_$what($takes)\n{\n    $unused\n    $body\n}\n";
+}
+print "\nvoid subject_report(void (*put)(int32_t number))\n{\n";
+print "    put(${name}_answer(&gate, $_));\n" for names('ANSWER');
+print "    put(${name}_count(&gate, $_));\n" for names('COUNT');
+for my $output (@outputs) {
+    my $display = $text =~ /case $output: return s->\w+; \/\* texts \*\// ;
+    my ($lines) = $text =~ /$output = \d+, \/\* a display of (\d+) lines/;
+    print $lines ? "    put(0);\n" : "    put(${name}_level(&gate, $output));\n";
+    print has('colour') ? "    put((int32_t)(${name}_colour(&gate, $output) & 0xffffffu));\n" : "    put(0);\n";
+    print has('volume') ? "    put(${name}_level(&gate, $output) ? ${name}_volume(&gate, $output) : 100);\n" : "    put(100);\n";
+    print $single =~ /case $output:/ ? "    put(${name}_level(&gate, $output) && ${name}_single(&gate, $output));\n" : "    put(0);\n";
+    print "    for (uint8_t line = 0; line < $lines; line++) {\n        char text[${capitals}_TEXT_SIZE];\n        put(${name}_text(&gate, $output, line, text));\n",
+        "        for (const char *at = text; *at; at++) put((unsigned char)*at);\n    }\n" if $lines;
+}
+print "    (void)put;\n}\n";
