@@ -1,0 +1,171 @@
+/* harbour_runner FIRMWARE.elf RECORDING.csv: plays the harbour's recording to its firmware in simavr, as voltages and
+ * pins, and prints what pins, timers and serial line do at each step: t, green, red, beacon, boom, winch, Hz of the
+ * horn, per cent of the pump (back is negative), degrees of the flagstaff, the bar, the two lines of the display. */
+#include <simavr/avr_adc.h>
+#include <simavr/avr_ioport.h>
+#include <simavr/avr_uart.h>
+#include <simavr/sim_avr.h>
+#include <simavr/sim_elf.h>
+#include <stdbool.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+enum {
+    EICRA = 0x69,
+    ICR1L = 0x86,
+    OCR1AL = 0x88,
+    OCR1BL = 0x8a,
+    TCCR1A = 0x80,
+    TCCR2A = 0xb0,
+    TCCR2B = 0xb1,
+    OCR2A = 0xb3,
+    PORTB = 0x25,
+    PORTD = 0x2b
+};
+enum { STEP = 1600000, CELLS = 12 }; /* 100 ms at 16 MHz */
+
+static char display[2][64], bar[8] = "?";
+static uint64_t slept; /* cycles */
+
+/* ---- what comes out ---- */
+
+static void on_serial(avr_irq_t *irq, uint32_t byte, void *context)
+{
+    static char line[80];
+    static size_t size;
+    (void)irq, (void)context;
+    if (byte != '\n') {
+        if (size + 1 < sizeof line) line[size++] = (char)byte;
+        return;
+    }
+    line[size] = '\0';
+    if (*line == '1' || *line == '2')
+        snprintf(display[*line - '1'], sizeof display[0], "%s", line + 2);
+    else
+        snprintf(bar, sizeof bar, "%.7s", line);
+    size = 0;
+}
+
+static unsigned word_at(const avr_t *avr, int at) { return avr->data[at] | (unsigned)avr->data[at + 1] << 8; }
+
+/* The frequency of timer 2 on its pin; 0 while it is quiet. */
+static unsigned tone_of(const avr_t *avr)
+{
+    static const unsigned divisions[] = {0, 1, 8, 32, 64, 128, 256, 1024};
+    const unsigned division = divisions[avr->data[TCCR2B] & 7];
+    if (!(avr->data[TCCR2A] & 0x40) || !division) return 0;
+    const unsigned half = division * (avr->data[OCR2A] + 1u);
+    return (16000000u / 2 + half / 2) / half;
+}
+
+static int pump_of(const avr_t *avr)
+{
+    const int period = (int)word_at(avr, ICR1L) + 1;
+    if (!(avr->data[TCCR1A] & 0x20) || period < 2) return 0;
+    const int percent = ((int)word_at(avr, OCR1BL) + 1) * 100 / period;
+    return avr->data[PORTB] >> 5 & 1 ? -percent : percent;
+}
+
+static unsigned degrees_of(const avr_t *avr) { return ((word_at(avr, OCR1AL) - 2000u) * 180 + 1000) / 2000; }
+
+static void print_step(const avr_t *avr, const char *t)
+{
+    const unsigned b = avr->data[PORTB], d = avr->data[PORTD];
+    printf("%s\t%u\t%u\t%u\t%u\t%u\t%u\t%d\t%u\t%s\t%s\t%s\n", t, d >> 2 & 1, d >> 3 & 1, b & 1, b >> 4 & 1, d & 1,
+           tone_of(avr), pump_of(avr), degrees_of(avr), bar, display[0], display[1]);
+}
+
+/* ---- what goes in ---- */
+
+/* Counts as the voltage half way into them; what is no number is a wire that came off. */
+static void set_voltage(avr_t *avr, int channel, const char *cell, double counts_each, int at_zero)
+{
+    char *end;
+    const double value = strtod(cell, &end);
+    const bool off = end == cell || *end || !strcmp(cell, "nan");
+    const int counts = off ? 1023 : (int)(value * counts_each + (value < 0 ? -0.5 : 0.5)) - at_zero;
+    avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_ADC0 + channel),
+                  ((unsigned)counts * 5000u + 1022) / 1023);
+}
+
+/* A switch to ground; what is neither leaves it as it was. */
+static void set_pin(avr_t *avr, int pin, const char *cell)
+{
+    if (!strcmp(cell, "0") || !strcmp(cell, "1"))
+        avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_IOPORT_GETIRQ('D'), pin), *cell == '0');
+}
+
+/* t_ms,depth.raw,bilge,wind.raw,vane,rock_x,rock_y,rock_z,key,ack,level,boat,... */
+static void set_inputs(avr_t *avr, char *const *cells)
+{
+    set_voltage(avr, 0, cells[1], 1, 0);
+    set_voltage(avr, 1, cells[3], 1, 0);
+    set_voltage(avr, 2, cells[2], 10, 0);
+    set_voltage(avr, 3, cells[4], 1, 0);
+    set_voltage(avr, 4, cells[5], 1, -512);
+    set_voltage(avr, 5, cells[6], 1, -512);
+    set_voltage(avr, 6, cells[7], 1, 488);
+    for (int i = 0; i < 4; i++) set_pin(avr, 4 + i, cells[8 + i]);
+}
+
+static void run_until(avr_t *avr, uint64_t cycle)
+{
+    while (avr->cycle < cycle) {
+        const int state = avr_run(avr);
+        if (state == cpu_Done || state == cpu_Crashed) {
+            fputs("harbour_runner: the firmware stopped\n", stderr);
+            exit(1);
+        }
+    }
+}
+
+/* A chip that sleeps does so without the computer waiting for it. */
+static void on_sleep(avr_t *avr, avr_cycle_count_t cycles)
+{
+    (void)avr;
+    slept += cycles;
+}
+
+static avr_t *make_chip(elf_firmware_t *firmware)
+{
+    avr_t *avr = avr_make_mcu_by_name("atmega328p");
+    uint32_t flags = 0;
+    if (!avr) exit(2);
+    avr_init(avr);
+    avr->log = LOG_ERROR;
+    avr->sleep = on_sleep;
+    avr->frequency = 16000000;
+    avr->vcc = avr->avcc = avr->aref = 5000;
+    avr_load_firmware(avr, firmware);
+    avr->data[EICRA] = 0x0f; /* or the simulator wakes it for each pin at ground, asked or not */
+    avr_ioctl(avr, AVR_IOCTL_UART_GET_FLAGS('0'), &flags);
+    flags &= ~(uint32_t)AVR_UART_FLAG_STDIO;
+    avr_ioctl(avr, AVR_IOCTL_UART_SET_FLAGS('0'), &flags);
+    avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_OUTPUT), on_serial, NULL);
+    return avr;
+}
+
+int main(int argc, char **argv)
+{
+    elf_firmware_t firmware = {0};
+    char line[256];
+    FILE *recording = argc == 3 ? fopen(argv[2], "r") : NULL;
+    if (!recording || elf_read_firmware(argv[1], &firmware)) return 2;
+    avr_t *avr = make_chip(&firmware);
+    /* The first step comes at once; each later one 100 ms after the one before. Readings change half a step before. */
+    uint64_t step = 0;
+    while (fgets(line, sizeof line, recording)) {
+        char *cells[CELLS + 1] = {NULL}, *at = line;
+        if (*line < '0' || *line > '9') continue; /* the heading, and comments */
+        for (int i = 0; i <= CELLS && at; i++) cells[i] = strsep(&at, ",\n");
+        if (!cells[CELLS - 1]) return 2;
+        set_inputs(avr, cells);
+        run_until(avr, step++ * STEP + STEP / 2);
+        print_step(avr, cells[0]);
+    }
+    fclose(recording);
+    fprintf(stderr, "%llu cycles a step in which the chip does not sleep\n",
+            (unsigned long long)((avr->cycle - slept) / (step ? step : 1)));
+    return 0;
+}
