@@ -23,4 +23,5 @@ show $fickle why $harbour/harbour.gate $harbour/spring-tide.csv green --at 128s
 show $fickle tune examples/beehive/beehive.gate examples/beehive/weighings.csv --label seen
 show $fickle draw $harbour/harbour.gate $harbour/spring-tide.csv -o build/harbour.png
 echo "the picture is build/harbour.png"
+show $fickle bake $harbour/harbour.gate -o build/harbour
 show build/release/examples/night_bike

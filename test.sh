@@ -58,8 +58,16 @@ if $all; then
     say "the harbour on a Cortex-M3"
     scripts/check-harbour-board.sh
 
-    say "baked gates"
+    say "the harbour's firmware on an ATmega328P"
+    scripts/check-harbour-firmware.sh
+
+    say "baked tables"
     scripts/check-bake.sh
+
+    say "straight code"
+    scripts/check-code.sh
+    scripts/check-code-boards.sh
+    scripts/bench-code.sh
 
     say "what a step costs"
     scripts/bench-step.sh
