@@ -81,6 +81,20 @@ static bool write_both(const char *const *paths, char *const *texts, const size_
     return true;
 }
 
+/* A name for two files: not a folder, and without an ending. */
+static bool is_name(const char *output)
+{
+    const char *slash = strrchr(output, '/'), *last = slash ? slash + 1 : output;
+    const size_t size = strlen(last);
+    const bool ending = size > 2 && (!strcmp(last + size - 2, ".c") || !strcmp(last + size - 2, ".h"));
+    if (!size)
+        fprintf(stderr, "fickle: -o '%s' names no file; write a name behind it, such as '%sgate'\n", output, output);
+    if (ending)
+        fprintf(stderr, "fickle: -o '%s' would become '%s.h' and '%s.c'; leave the ending out\n", output, output,
+                output);
+    return size && !ending;
+}
+
 /* The two files on their way. */
 typedef struct files {
     char *paths[2], *texts[2];
@@ -98,7 +112,7 @@ static bool may_begin(const bake_options *o, const fg_gate_file *file, files *f)
         return false;
     }
     if (misfit) fprintf(stderr, "%s: error: %s; bake it with --tables\n", file->path, misfit);
-    return !misfit && is_ours(f->paths[0], o->force) && is_ours(f->paths[1], o->force);
+    return !misfit && is_name(o->output) && is_ours(f->paths[0], o->force) && is_ours(f->paths[1], o->force);
 }
 
 static bool write_texts(const bake_options *o, const fg_gate_file *file, files *f)
