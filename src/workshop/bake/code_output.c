@@ -297,12 +297,27 @@ static void rest(const code_rows *r, int indent)
     fg_code_set_level(r->c, indent, r->number, &r->rule->rest);
 }
 
+/* An `if unsure` row that brings what rest is anyway. */
+static bool means_rest(const code_rows *r, uint16_t i)
+{
+    const fg_row *row = row_at(r, i);
+    return row->when == FG_IF_UNSURE && !r->row && fg_level_same(&row->level, &r->rule->rest);
+}
+
+/* Are there only such rows from this one on, or none? */
+static bool only_rests(const code_rows *r, uint16_t from)
+{
+    while (from < r->rule->row_count && means_rest(r, from)) from++;
+    return from == r->rule->row_count;
+}
+
 /* Do the branches need braces? Either all of them have some or none. */
 static bool needs_braces(const code_rows *r)
 {
     if (r->row || !takes_one_line(&r->c->outputs[r->number])) return true;
     for (uint16_t i = 0; i < r->rule->row_count; i++)
-        if (row_at(r, i)->level.form == FG_FORM_HOLD || (r->rule->guarded && row_at(r, i)->when == FG_IF_UNSURE))
+        if (row_at(r, i)->level.form == FG_FORM_HOLD ||
+            (r->rule->guarded && row_at(r, i)->when == FG_IF_UNSURE && !means_rest(r, i)))
             return true;
     return false;
 }
@@ -344,7 +359,7 @@ static void branch(chain *h, code_test test, uint16_t winner)
 bool fg_code_has_unsure_row(const code_rows *r, uint16_t from)
 {
     for (uint16_t i = from; i < r->rule->row_count; i++)
-        if (row_at(r, i)->when == FG_IF_UNSURE) return true;
+        if (row_at(r, i)->when == FG_IF_UNSURE && !means_rest(r, i)) return true;
     return false;
 }
 
@@ -387,7 +402,7 @@ static void guarded_rows(const code_rows *r, int indent)
         }
         if (open.join == CODE_FALSE) continue;
         if (!fg_code_has_unsure_row(r, (uint16_t)(i + 1))) {
-            if (i + 1 == r->rule->row_count && open.join != CODE_TRUE) continue;
+            if (only_rests(r, (uint16_t)(i + 1)) && open.join != CODE_TRUE) continue;
             branch(&h, open, CODE_REST);
             if (open.join != CODE_TRUE) continue;
             end_chain(&h);
