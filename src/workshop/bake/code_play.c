@@ -39,9 +39,10 @@ static void measure(const code_rows *r, playing *p)
         p->total += segment_at(r, p, i)->time;
         tempo = tempo || segment_at(r, p, i)->tempo != FG_NONE_OF_THEM;
     }
-    p->end = p->total * p->sequence->runs;
+    const bool is_long = p->total > LOOP_MOST || (p->sequence->runs && p->total > INT32_MAX / p->sequence->runs);
+    p->end = is_long ? 0 : p->total * p->sequence->runs;
     p->resumes = p->sequence->resumes;
-    if (tempo || !p->total || p->end > INT32_MAX || p->total > LOOP_MOST)
+    if (tempo || !p->total || is_long)
         p->kind = BY_SEGMENT;
     else
         p->kind = p->sequence->runs ? ENDS : LOOPS;
