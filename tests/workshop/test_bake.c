@@ -56,6 +56,8 @@ static const struct {
     {"flag f\ndisplay x { show \"*/ no end\" when f }\n", fg_bake_code, false, "show \" / no end\" when f"},
     {"gate \"*/ no end\"\nsensor d { unit \"*/\" }\nthreshold t from d { over 1 }\n", fg_bake_code, false,
      "/*  / no end\n *\n"},
+    {"sensor d { unit \"*/ x\" }\nthreshold t from d { over 1 }\n", fg_bake_code, false,
+     "A_SENSOR_D = 0, /* in steps of 1  / x */"},
     /* margins are added already; counts stay counts where only limits look at them, and say so */
     {"sensor d\nthreshold t from d { over 5; margin 2 }\n", fg_bake_code, false, "s->t == YES ? s->d >= 4 : s->d >= 6"},
     {"sensor d { step 0.1; raw 0..1023 reads 0..250 }\nthreshold t from d { over 20 }\n", fg_bake_code, false,

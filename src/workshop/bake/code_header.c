@@ -14,9 +14,6 @@ static void write_sensor_enum(coder *c)
     fg_code_line(c, 0, "enum {");
     for (uint16_t i = 0; i < c->gate->count.sensors; i++) {
         const code_sensor *s = &c->sensors[i];
-        const fg_declared *d = s->declared;
-        const char *step = fg_code_say(c, "in steps of %s%.*s1 %.*s", d->decimals ? "0." : "",
-                                       d->decimals ? d->decimals - 1 : 0, "00000", (int)d->unit.size, d->unit.at);
         if (s->rule->term_count)
             fg_code_line(c, 1, "%s = %u, /* worked out from others: it is not fed */", c->sensor_names[i], i);
         else if (!s->used)
@@ -24,7 +21,7 @@ static void write_sensor_enum(coder *c)
         else if (s->rule->line_count && !c->baker->options->units)
             fg_code_line(c, 1, "%s = %u, /* counts of its converter */", c->sensor_names[i], i);
         else
-            fg_code_line(c, 1, "%s = %u, /* %s */", c->sensor_names[i], i, step);
+            fg_code_line(c, 1, "%s = %u, /* %s */", c->sensor_names[i], i, fg_code_steps(c, s->declared));
     }
     fg_code_line(c, 0, "};");
 }
@@ -205,11 +202,10 @@ static void write_feed(coder *c)
         at = at || c->sensors[i].at;
         fed = fed || is_fed(&c->sensors[i]);
     }
-    fg_code_line(c, 0,
-                 "\n/* A reading, taken at `at`: counts of a converter, or whole steps of the unit, as the list of "
-                 "sensors says. It takes "
-                 "effect at the");
-    fg_code_line(c, 0, " * next step; a later one before that replaces it. */");
+    fg_code_line(
+        c, 0,
+        "\n/* A reading, taken at `at`: counts of a converter, or whole steps of the unit, as the list of sensors "
+        "says.\n * It takes effect at the next step; a later one before that replaces it. */");
     fg_code_line(c, 0, "static inline void %s_feed(%s_state *s, uint16_t sensor, int32_t value, uint32_t at)", c->name,
                  c->name);
     fg_code_line(c, 0, "{");

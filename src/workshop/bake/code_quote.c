@@ -96,6 +96,12 @@ const char *fg_code_safe(coder *c, fg_text text)
     return safe;
 }
 
+const char *fg_code_steps(coder *c, const fg_declared *d)
+{
+    return fg_code_say(c, "in steps of %s%.*s1 %s", d->decimals ? "0." : "", d->decimals ? d->decimals - 1 : 0, "00000",
+                       fg_code_safe(c, d->unit));
+}
+
 static size_t begin_of(fg_text text, size_t name)
 {
     while (name && isspace((unsigned char)text.at[name - 1])) name--;

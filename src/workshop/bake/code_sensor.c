@@ -282,12 +282,7 @@ static void add_members(coder *c, uint16_t number)
     code_sensor *s = &c->sensors[number];
     if (s->rule->term_count || !s->used) return;
     const char *name = fg_code_word(c, s->declared->name, "");
-    const fg_declared *d = s->declared;
-    const char *unit = s->counts ? "counts"
-                       : !d->unit.size
-                           ? "in its steps"
-                           : fg_code_say(c, "in steps of %s%.*s1 %s", d->decimals ? "0." : "",
-                                         d->decimals ? d->decimals - 1 : 0, "00000", fg_code_safe(c, d->unit));
+    const char *unit = s->counts ? "counts" : s->declared->unit.size ? fg_code_steps(c, s->declared) : "in its steps";
     s->newest = fg_code_member(c, s->narrow ? "int16_t" : "int32_t", name, 0, unit);
     s->heard = fg_code_member(c, "bool", fg_code_word(c, s->declared->name, "_heard"), 0, "the newest is a reading");
     if (s->rule->stages & FG_STAGE_STALE)

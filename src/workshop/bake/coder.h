@@ -117,6 +117,8 @@ const char *fg_code_number(coder *c, int64_t number);
 const char *fg_code_quote(coder *c, const fg_declared *declared, size_t most);
 /* A text that ends no comment. */
 const char *fg_code_safe(coder *c, fg_text text);
+/* "in steps of 0.1 cm" */
+const char *fg_code_steps(coder *c, const fg_declared *sensor);
 /* A comment in front of what it becomes. */
 void fg_code_comment(coder *c, int indent, const fg_declared *declared);
 

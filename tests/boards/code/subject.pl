@@ -11,6 +11,8 @@ my $text = do { local $/; <$in> };
 my ($name) = $text =~ /typedef struct (\w+)_state \{/;
 my ($capitals) = $text =~ /enum \{ (\w+)_UNSURE = 0/;
 
+my ($packed, $aligned) = $text =~ /of the gate remembers: (\d+) bytes on an 8-bit chip, (\d+) where/;
+
 sub names { # of an enum, by the word in the middle
     my ($kind) = @_;
     my ($body) = $text =~ /enum \{\n((?:    ${capitals}_${kind}_\w+(?: = \d+)?,[^\n]*\n)+)\};/ or return;
@@ -30,6 +32,13 @@ print <<"C";
 #include "$header"
 
 static ${name}_state gate;
+
+/* Its size is what the header says. */
+#ifdef __AVR__
+typedef char size_as_said[sizeof gate == $packed ? 1 : -1];
+#else
+typedef char size_as_said[sizeof gate == $aligned ? 1 : -1];
+#endif
 
 bool subject_start(int argc, char **argv)
 {
