@@ -4,10 +4,9 @@
 # without being baked.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-{ cmake --preset release && cmake --build --preset release; } >/dev/null
-export build=build/boards/bake release=$PWD/build/release
+source tests/boards/hosted.sh
+export build=build/boards/bake
 rm -rf $build && mkdir -p $build
-libraries="$release/libficklegate-workshop.a $release/libficklegate.a -lcsv -lz -lm $(pkg-config --libs jansson sqlite3 sndfile)"
 cc -std=c11 -O1 -D_XOPEN_SOURCE=700 -Iinclude -Itests/boards tests/boards/main_gate.c tests/boards/small_gate.c $libraries -o $build/main_gate
 cc -std=c11 -O1 -Iinclude -Itests/boards -c tests/boards/small_gate.c -o $build/small_gate.o
 

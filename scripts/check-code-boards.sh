@@ -4,13 +4,10 @@
 # engine's on this computer.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-{ cmake --preset release && cmake --build --preset release; } >/dev/null
-export build=build/boards/chips release=$PWD/build/release here=tests/boards/code
+source tests/boards/hosted.sh
+export build=build/boards/chips here=tests/boards/code
 rm -rf $build && mkdir -p $build
-libraries="$release/libficklegate-workshop.a $release/libficklegate.a -lcsv -lz -lm $(pkg-config --libs jansson sqlite3 sndfile)"
-hosted="-std=c11 -O1 -D_XOPEN_SOURCE=700 -Iinclude -I$here"
-cc $hosted $here/events.c $libraries -o $build/events
-cc $hosted -DHASH $here/play.c $here/engine.c $libraries -o $build/engine
+code_tools -DHASH
 cc -std=gnu11 -Wall -Wextra -Werror tests/boards/avr_runner.c -o $build/avr_runner -lsimavr -lelf
 
 cp bench/board/board.gate examples/harbour/*.gate tests/boards/every_kind.gate $build

@@ -4,14 +4,11 @@
 # compares all that can be asked after each step with the engine's.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-{ cmake --preset release && cmake --build --preset release; } >/dev/null
-export build=build/boards/code release=$PWD/build/release here=tests/boards/code
+source tests/boards/hosted.sh
+export build=build/boards/code here=tests/boards/code
 rm -rf $build && mkdir -p $build
-libraries="$release/libficklegate-workshop.a $release/libficklegate.a -lcsv -lz -lm $(pkg-config --libs jansson sqlite3 sndfile)"
-hosted="-std=c11 -O1 -D_XOPEN_SOURCE=700 -Wall -Wextra -Werror -Iinclude -I$here"
-cc $hosted $here/events.c $libraries -o $build/events
-cc $hosted $here/play.c $here/engine.c $libraries -o $build/engine
-cc $hosted -c $here/play.c -o $build/play.o
+code_tools
+cc -std=c11 -O1 -Wall -Wextra -Werror -I$here -c $here/play.c -o $build/play.o
 
 if [ $# -eq 0 ]; then
     for case in tests/language/cases/*.case; do

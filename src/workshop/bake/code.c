@@ -101,19 +101,6 @@ static void plan_rules(coder *c)
 
 /* ---- the step ---- */
 
-/* What a line of the program belongs to, for the comment in front of it: its own name or that of the next that has one.
- */
-static const fg_declared *owner(const coder *c, uint16_t line)
-{
-    const fg_declared *best = NULL;
-    for (uint32_t i = 0; i < c->program->declared_count; i++) {
-        const fg_declared *d = &c->program->declared[i];
-        if (d->slot == FG_SLOT_NONE || d->slot < line || (best && d->slot >= best->slot)) continue;
-        best = d;
-    }
-    return best;
-}
-
 static void write_line(coder *c, uint16_t line)
 {
     const fg_op *op = &c->gate->ops[line];
@@ -150,7 +137,7 @@ static void write_step(coder *c)
         fg_buffer one = {0};
         c->out = &one;
         write_line(c, i);
-        const fg_declared *d = owner(c, i);
+        const fg_declared *d = fg_code_owner(c, i);
         c->out = &lines;
         if (one.size && d && d != said) {
             fg_buffer_add_c(&lines, "\n");
@@ -200,22 +187,20 @@ static void write_start(coder *c, fg_buffer *body)
 
 static void write_source(coder *c, const fg_buffer *texts)
 {
-    fg_buffer body = {0}, parts = {0};
+    fg_buffer body = {0}, parts = {0}, code = {0};
     fg_buffer_add(&body, fg_buffer_text(&c->functions));
     write_start(c, &body);
     fg_buffer_add(&body, fg_buffer_text(&c->step));
     fg_buffer_add(&body, fg_buffer_text(texts));
     fg_buffer_add(&body, (fg_text){"", 1});
-    c->full = c->full || body.full || !fg_code_parts(c, body.text, &parts, &c->source);
+    c->full = c->full || body.full || !fg_code_parts(c, body.text, &parts, &code);
     fg_buffer_free(&body);
 
-    c->out = &c->header; /* it has been written out */
-    c->header.size = 0;
+    c->out = &c->source;
     fg_code_line(c, 0, "#include \"%s\"\n", c->baker->options->header);
     static const char *const words[] = {"UNSURE", "NO", "YES", "NONE"};
     for (size_t i = 0; i < 4; i++)
-        if (fg_code_has_word(fg_buffer_text(&c->source), words[i]) ||
-            fg_code_has_word(fg_buffer_text(&parts), words[i]))
+        if (fg_code_has_word(fg_buffer_text(&code), words[i]) || fg_code_has_word(fg_buffer_text(&parts), words[i]))
             fg_code_line(c, 0, "#define %s %s", words[i], i == 0 ? "0" : i == 1 ? "1" : i == 2 ? "2" : "255");
     fg_buffer_add_c(c->out, "\n");
     if (texts->size) {
@@ -228,9 +213,11 @@ static void write_source(coder *c, const fg_buffer *texts)
         fg_code_line(c, 0, "#define FLASH_CHAR(at) (*(at))");
         fg_code_line(c, 0, "#endif\n");
     }
-    fg_buffer_add(&c->header, fg_buffer_text(&parts));
-    fg_buffer_add(&c->header, fg_buffer_text(&c->source));
+    fg_buffer_add(c->out, fg_buffer_text(&parts));
+    fg_buffer_add(c->out, fg_buffer_text(&code));
+    c->full = c->full || parts.full || code.full;
     fg_buffer_free(&parts);
+    fg_buffer_free(&code);
 }
 
 static void put_buffer(coder *c, const fg_buffer *b, FILE *file)
@@ -256,8 +243,8 @@ static void write_all(coder *c, FILE *header, FILE *source)
     fg_code_header(c, any);
     put_buffer(c, &c->header, header);
     write_source(c, &texts);
-    put_buffer(c, &c->header, source);
-    c->full = c->full || texts.full || c->functions.full || c->step.full || c->start.full || c->source.full;
+    put_buffer(c, &c->source, source);
+    c->full = c->full || texts.full || c->functions.full || c->step.full || c->start.full;
     fg_buffer_free(&texts);
 }
 

@@ -12,8 +12,6 @@
 
 code_test fg_code_atom(const char *text) { return (code_test){CODE_ATOM, text}; }
 
-static const code_test always = {CODE_TRUE, "true"}, never = {CODE_FALSE, "false"};
-
 static const char *bracketed(coder *c, code_test t, code_join within)
 {
     return t.join == CODE_ATOM || t.join == within || t.join >= CODE_TRUE ? t.text : fg_code_say(c, "(%s)", t.text);
@@ -101,7 +99,7 @@ code_test fg_code_both(coder *c, code_test a, code_test b)
     if (a.join == CODE_FALSE || b.join == CODE_TRUE) return a;
     if (b.join == CODE_FALSE || a.join == CODE_TRUE) return b;
     if (!strcmp(a.text, b.text)) return a;
-    if (a.join != CODE_OR && b.join != CODE_OR && decided(a, b, false)) return never;
+    if (a.join != CODE_OR && b.join != CODE_OR && decided(a, b, false)) return code_never;
     return (code_test){CODE_AND, fg_code_say(c, "%s && %s", bracketed(c, a, CODE_AND), bracketed(c, b, CODE_AND))};
 }
 
@@ -110,7 +108,7 @@ code_test fg_code_either(coder *c, code_test a, code_test b)
     if (a.join == CODE_TRUE || b.join == CODE_FALSE) return a;
     if (b.join == CODE_TRUE || a.join == CODE_FALSE) return b;
     if (!strcmp(a.text, b.text)) return a;
-    if (a.join != CODE_AND && b.join != CODE_AND && decided(a, b, true)) return always;
+    if (a.join != CODE_AND && b.join != CODE_AND && decided(a, b, true)) return code_always;
     return (code_test){CODE_OR, fg_code_say(c, "%s || %s", bracketed(c, a, CODE_OR), bracketed(c, b, CODE_OR))};
 }
 
@@ -118,8 +116,8 @@ code_test fg_code_not(coder *c, code_test a)
 {
     static const char *const opposites[][2] = {{"==", "!="}, {"!=", "=="}, {">=", "<"},
                                                {"<=", ">"},  {">", "<="},  {"<", ">="}};
-    if (a.join == CODE_TRUE) return never;
-    if (a.join == CODE_FALSE) return always;
+    if (a.join == CODE_TRUE) return code_never;
+    if (a.join == CODE_FALSE) return code_always;
     if (a.join == CODE_ATOM && *a.text == '!') return fg_code_atom(a.text + 1);
     comparison k;
     if (a.join == CODE_ATOM && take_apart(a.text, strlen(a.text), &k))
@@ -136,10 +134,12 @@ code_test fg_code_not(coder *c, code_test a)
 static code_test in_range(coder *c, const char *v, fg_range r)
 {
     const bool open_low = r.low == INT32_MIN, open_high = r.high == INT32_MAX;
-    if (open_low && open_high) return always;
+    if (open_low && open_high) return code_always;
     if (r.low == r.high) return fg_code_atom(fg_code_say(c, "%s == %s", v, fg_code_number(c, r.low)));
-    const code_test from = open_low ? always : fg_code_atom(fg_code_say(c, "%s >= %s", v, fg_code_number(c, r.low)));
-    const code_test up_to = open_high ? always : fg_code_atom(fg_code_say(c, "%s <= %s", v, fg_code_number(c, r.high)));
+    const code_test from =
+        open_low ? code_always : fg_code_atom(fg_code_say(c, "%s >= %s", v, fg_code_number(c, r.low)));
+    const code_test up_to =
+        open_high ? code_always : fg_code_atom(fg_code_say(c, "%s <= %s", v, fg_code_number(c, r.high)));
     return r.low < r.high ? fg_code_both(c, from, up_to) : fg_code_either(c, from, up_to);
 }
 
@@ -147,20 +147,22 @@ static code_test out_of_range(coder *c, const char *v, fg_range r)
 {
     const bool open_low = r.low == INT32_MIN, open_high = r.high == INT32_MAX;
     if (r.low == r.high) return fg_code_atom(fg_code_say(c, "%s != %s", v, fg_code_number(c, r.low)));
-    const code_test below = open_low ? never : fg_code_atom(fg_code_say(c, "%s < %s", v, fg_code_number(c, r.low)));
-    const code_test above = open_high ? never : fg_code_atom(fg_code_say(c, "%s > %s", v, fg_code_number(c, r.high)));
+    const code_test below =
+        open_low ? code_never : fg_code_atom(fg_code_say(c, "%s < %s", v, fg_code_number(c, r.low)));
+    const code_test above =
+        open_high ? code_never : fg_code_atom(fg_code_say(c, "%s > %s", v, fg_code_number(c, r.high)));
     return r.low < r.high ? fg_code_either(c, below, above) : fg_code_both(c, below, above);
 }
 
 code_test fg_code_in(coder *c, const code_sensor *sensor, const char *value, fg_range range)
 {
-    if (sensor && sensor->counts && !fg_code_carry_back(sensor, range, &range)) return never;
+    if (sensor && sensor->counts && !fg_code_carry_back(sensor, range, &range)) return code_never;
     return in_range(c, value, range);
 }
 
 code_test fg_code_out_of(coder *c, const code_sensor *sensor, const char *value, fg_range range)
 {
-    if (sensor && sensor->counts && !fg_code_carry_back(sensor, range, &range)) return always;
+    if (sensor && sensor->counts && !fg_code_carry_back(sensor, range, &range)) return code_always;
     return out_of_range(c, value, range);
 }
 
@@ -176,17 +178,6 @@ static code_test is_answer(coder *c, const char *variable, const char *answer)
 static code_test is_not(coder *c, const char *variable, const char *answer)
 {
     return fg_code_atom(fg_code_say(c, "%s != %s", variable, answer));
-}
-
-/* The enumerator of an answer of bands. */
-static const char *label(coder *c, uint16_t bands, fg_verdict answer)
-{
-    if (answer == FG_NONE) return "NONE";
-    for (uint32_t i = 0; i < c->program->declared_count; i++) {
-        const fg_declared *d = &c->program->declared[i];
-        if (d->kind == FG_KIND_BANDS && d->index == bands) return c->labels[c->first_label[i] + answer - 1u];
-    }
-    return "UNSURE";
 }
 
 /* Is this line's answer never unsure? */
@@ -222,10 +213,10 @@ static code_test compare(coder *c, const fg_op *op, bool yes)
 static code_test is_one_of(coder *c, const fg_op *op, bool yes)
 {
     const char *variable = c->slots[op->a];
-    const uint16_t bands = op_at(c, op->a)->rule;
-    code_test test = yes ? never : is_not(c, variable, "UNSURE");
+    const fg_declared *bands = fg_code_declared(c, FG_KIND_BANDS, op_at(c, op->a)->rule);
+    code_test test = yes ? code_never : is_not(c, variable, "UNSURE");
     for (uint16_t i = 0; i < op->b; i++) {
-        const char *name = label(c, bands, c->gate->labels[op->rule + i]);
+        const char *name = fg_code_label(c, bands, c->gate->labels[op->rule + i]);
         test = yes ? fg_code_either(c, test, is_answer(c, variable, name))
                    : fg_code_both(c, test, is_not(c, variable, name));
     }
@@ -235,7 +226,7 @@ static code_test is_one_of(coder *c, const fg_op *op, bool yes)
 static code_test test_of(coder *c, uint16_t slot, bool yes)
 {
     const fg_op *op = op_at(c, slot);
-    if (slot == FG_NONE_OF_THEM) return yes ? never : always;
+    if (slot == FG_NONE_OF_THEM) return yes ? code_never : code_always;
     if (c->slots[slot]) return is_answer(c, c->slots[slot], yes ? "YES" : "NO");
     switch ((fg_op_kind)op->kind) {
     case FG_OP_NOT: return test_of(c, op->a, !yes);
@@ -252,7 +243,7 @@ static code_test test_of(coder *c, uint16_t slot, bool yes)
         return yes ? is_answer(c, c->flags[op->rule].bridged, "UNSURE")
                    : is_not(c, c->flags[op->rule].bridged, "UNSURE");
     case FG_OP_UNSURE: return yes ? is_answer(c, c->slots[op->a], "UNSURE") : is_not(c, c->slots[op->a], "UNSURE");
-    default: return never;
+    default: return code_never;
     }
 }
 
@@ -262,7 +253,7 @@ code_test fg_code_no(coder *c, uint16_t slot) { return test_of(c, slot, false); 
 
 code_test fg_code_open(coder *c, uint16_t slot)
 {
-    if (slot == FG_NONE_OF_THEM || is_sure(c, slot)) return never;
+    if (slot == FG_NONE_OF_THEM || is_sure(c, slot)) return code_never;
     if (c->slots[slot]) return is_answer(c, c->slots[slot], "UNSURE");
     const fg_op *op = op_at(c, slot);
     if (op->kind == FG_OP_IS) return is_answer(c, c->slots[op->a], "UNSURE");
@@ -388,18 +379,11 @@ void fg_code_plan_conditions(coder *c)
 
 /* ---- code for a line ---- */
 
-/* The name of what a line belongs to: the next declared thing. */
+/* The name of what a line belongs to. */
 static fg_text owner(const coder *c, uint16_t slot)
 {
-    fg_text name = {"line", 4};
-    uint32_t best = UINT32_MAX;
-    for (uint32_t i = 0; i < c->program->declared_count; i++) {
-        const fg_declared *d = &c->program->declared[i];
-        if (d->slot == FG_SLOT_NONE || d->slot < slot || d->slot >= best) continue;
-        best = d->slot;
-        name = d->name;
-    }
-    return name;
+    const fg_declared *d = fg_code_owner(c, slot);
+    return d ? d->name : fg_text_c_string("line");
 }
 
 /* Sets the variable of a line, or makes it one of this step. */
@@ -521,7 +505,7 @@ static const char *length_of(coder *c, const fg_pulsing *p)
     const char *before = "";
     for (uint16_t i = 0; i < p->last_count; i++) {
         const fg_pulse_last *last = &c->gate->lasts[p->first_last + i];
-        const code_test yes = last->slot == FG_NONE_OF_THEM ? always : fg_code_yes(c, last->slot);
+        const code_test yes = last->slot == FG_NONE_OF_THEM ? code_always : fg_code_yes(c, last->slot);
         if (yes.join == CODE_TRUE) return fg_code_say(c, "%s%" PRIu32 "u", before, last->time);
         if (yes.join != CODE_FALSE) before = fg_code_say(c, "%s%s ? %" PRIu32 "u : ", before, yes.text, last->time);
     }
@@ -548,7 +532,7 @@ static void pulse(coder *c, uint16_t slot, const fg_op *op)
     const char *length = fg_code_word(c, name, "_length");
     const char *length_text = length_of(c, p);
     fg_code_line(c, 1, "const %s %s = %s;", type, length, length_text);
-    const code_test no_stop = p->stop == FG_NONE_OF_THEM ? always : fg_code_no(c, p->stop);
+    const code_test no_stop = p->stop == FG_NONE_OF_THEM ? code_always : fg_code_no(c, p->stop);
     const char *over = fg_code_say(c, "%s <= %s", left, clock);
     if (no_stop.join != CODE_TRUE) over = fg_code_say(c, "%s || %s", fg_code_not(c, no_stop).text, over);
     fg_code_line(c, 1, "if (%s && (%s)) {", left, over);

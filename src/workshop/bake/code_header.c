@@ -169,15 +169,14 @@ static void write_case_of_feed(coder *c, uint16_t i)
     fg_code_line(c, 1, "case %s:", c->sensor_names[i]);
     const char *value = "value", *heard = "true";
     if (s->counts) {
-        code_test in = {CODE_TRUE, "true"};
+        code_test in = code_always;
         if (s->first != INT32_MIN)
             in = fg_code_both(c, in, fg_code_atom(fg_code_say(c, "value >= %s", fg_code_number(c, s->first))));
         if (s->last != INT32_MAX)
             in = fg_code_both(c, in, fg_code_atom(fg_code_say(c, "value <= %s", fg_code_number(c, s->last))));
         heard = in.text;
     }
-    if (fg_code_converts(c, s))
-        heard = fg_code_say(c, "%s_%s_counts(value, &value)", c->name, strchr(s->newest, '>') + 1);
+    if (fg_code_converts(c, s)) heard = fg_code_say(c, "%s_%s_counts(value, &value)", c->name, fg_code_bare(s->newest));
     fg_code_line(c, 2, "%s = %s;", s->heard, heard);
     const char *stored = s->narrow
                              ? fg_code_say(c, "(int16_t)(%s < INT16_MIN ? INT16_MIN : %s > INT16_MAX ? INT16_MAX : %s)",
@@ -350,7 +349,7 @@ static void write_prototypes(coder *c, bool texts)
         const code_sensor *s = &c->sensors[i];
         if (!fg_code_converts(c, s)) continue;
         fg_code_line(c, 0, "\n/* Counts of a converter as steps of the unit; false beyond 32 bits. */");
-        fg_code_line(c, 0, "bool %s_%s_counts(int32_t counts, int32_t *value);", c->name, strchr(s->newest, '>') + 1);
+        fg_code_line(c, 0, "bool %s_%s_counts(int32_t counts, int32_t *value);", c->name, fg_code_bare(s->newest));
     }
     if (!texts) return;
     fg_code_line(c, 0,

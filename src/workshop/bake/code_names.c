@@ -48,8 +48,8 @@ enum { WIDTH = 120, INDENT = 4 };
 
 static bool is_break(const char *at) { return !strncmp(at, " && ", 4) || !strncmp(at, " || ", 4); }
 
-/* Where a line that is too long is broken: in front of the last && or || of what fits, else behind a comma of the
- * second half. 0: nowhere. */
+/* Where a line that is too long is broken: in front of the last && or || of what fits, else behind the
+ * last comma. 0: nowhere. */
 static size_t place_to_break(const char *text, size_t room)
 {
     size_t best = 0;
@@ -173,6 +173,33 @@ const char *fg_code_word(coder *c, fg_text thing, const char *suffix)
     return name;
 }
 
+/* ---- what is declared ---- */
+
+const fg_declared *fg_code_declared(const coder *c, fg_kind kind, uint16_t index)
+{
+    for (uint32_t i = 0; i < c->program->declared_count; i++)
+        if (c->program->declared[i].kind == kind && c->program->declared[i].index == index)
+            return &c->program->declared[i];
+    return NULL;
+}
+
+const fg_declared *fg_code_owner(const coder *c, uint16_t line)
+{
+    const fg_declared *best = NULL;
+    for (uint32_t i = 0; i < c->program->declared_count; i++) {
+        const fg_declared *d = &c->program->declared[i];
+        if (d->slot == FG_SLOT_NONE || d->slot < line || (best && d->slot >= best->slot)) continue;
+        best = d;
+    }
+    return best;
+}
+
+const char *fg_code_label(const coder *c, const fg_declared *d, fg_verdict answer)
+{
+    if (answer == FG_NONE) return "NONE";
+    return c->labels[c->first_label[d - c->program->declared] + answer - 1u];
+}
+
 /* ---- the state ---- */
 
 static void measure(code_member *m)
@@ -214,6 +241,8 @@ const char *fg_code_member(coder *c, const char *type, const char *name, uint16_
     measure(m);
     return fg_code_say(c, "s->%s", name);
 }
+
+const char *fg_code_bare(const char *member) { return strchr(member, '>') + 1; }
 
 const char *fg_code_type(int64_t low, int64_t high)
 {

@@ -80,6 +80,7 @@ static void survey_output(coder *c, uint16_t number)
     o->level = fg_code_member(c, fg_code_type(o->low, o->high), fg_code_word(c, name, ""), 0, units[rule->kind]);
     if (s.colour) o->colour = fg_code_member(c, "uint32_t", fg_code_word(c, name, "_colour"), 0, NULL);
     if (s.volume) o->volume = fg_code_member(c, "uint8_t", fg_code_word(c, name, "_volume"), 0, "%");
+    o->light = s.light;
     if (rule->kind == FG_BAR && s.fill && s.light)
         o->single = fg_code_member(c, "bool", fg_code_word(c, name, "_single"), 0, "one light instead of all up to it");
 }
@@ -139,7 +140,7 @@ static bool takes_one_line(const code_output *o) { return !o->colour && !o->volu
 code_test fg_code_follow_source(coder *c, uint16_t number)
 {
     const fg_follow *f = &c->gate->follows[number];
-    return f->count ? (code_test){CODE_TRUE, "true"} : fg_code_atom(c->sensors[f->source].ok);
+    return f->count ? code_always : fg_code_atom(c->sensors[f->source].ok);
 }
 
 /* What comes out is (slope * at + offset) / by, by its largest possible size in 16, 32 or 64 bits, or exactly in 128.
@@ -224,7 +225,7 @@ static code_test source(const code_rows *r, uint16_t i)
 {
     coder *c = r->c;
     const fg_level *l = &row_at(r, i)->level;
-    code_test all = {CODE_TRUE, "true"};
+    code_test all = code_always;
     if (l->form == FG_FORM_FOLLOW) return fg_code_follow_source(c, (uint16_t)l->number);
     if (l->form != FG_FORM_PLAY) return all;
     const fg_sequence *s = &c->gate->sequences[l->number];
@@ -238,7 +239,7 @@ static code_test source(const code_rows *r, uint16_t i)
 /* Does it play on to its end? */
 static code_test playing_on(const code_rows *r, uint16_t i)
 {
-    if (!row_at(r, i)->through) return (code_test){CODE_FALSE, "false"};
+    if (!row_at(r, i)->through) return code_never;
     return fg_code_atom(fg_code_say(r->c, "%s == %u", r->through, i + 1u));
 }
 
@@ -246,7 +247,7 @@ static code_test condition(const code_rows *r, uint16_t i, bool yes)
 {
     const fg_row *row = row_at(r, i);
     if (row->when == FG_WHEN) return yes ? fg_code_yes(r->c, row->slot) : fg_code_no(r->c, row->slot);
-    return (code_test){yes ? CODE_TRUE : CODE_FALSE, yes ? "true" : "false"};
+    return yes ? code_always : code_never;
 }
 
 static code_test row_yes(const code_rows *r, uint16_t i)
@@ -260,7 +261,7 @@ static code_test row_open(const code_rows *r, uint16_t i)
     coder *c = r->c;
     const fg_row *row = row_at(r, i);
     const code_test on = playing_on(r, i);
-    code_test open = row->when == FG_WHEN ? fg_code_open(c, row->slot) : (code_test){CODE_FALSE, "false"};
+    code_test open = row->when == FG_WHEN ? fg_code_open(c, row->slot) : code_never;
     if (source(r, i).join != CODE_TRUE) open = fg_code_not(c, condition(r, i, false));
     if (on.join == CODE_FALSE) return open;
     if (source(r, i).join != CODE_TRUE) return fg_code_either(c, on, open); /* it plays on, and its tempo is lost */
@@ -367,20 +368,20 @@ bool fg_code_has_unsure_row(const code_rows *r, uint16_t from)
 static void guarded_tail(const code_rows *r, uint16_t from, int indent)
 {
     chain h = {.rows = r, .indent = indent, .braces = needs_braces(r)};
-    code_test rests = {CODE_FALSE, "false"};
+    code_test rests = code_never;
     for (uint16_t i = from; i < r->rule->row_count; i++) {
         if (row_at(r, i)->when != FG_IF_UNSURE) {
             rests = fg_code_either(r->c, rests, row_yes(r, i));
             continue;
         }
         branch(&h, rests, CODE_REST);
-        rests = (code_test){CODE_FALSE, "false"};
+        rests = code_never;
         branch(&h, source(r, i), i);
         if (source(r, i).join != CODE_TRUE) continue;
         end_chain(&h);
         return;
     }
-    branch(&h, (code_test){CODE_TRUE, "true"}, CODE_REST);
+    branch(&h, code_always, CODE_REST);
     end_chain(&h);
 }
 
@@ -393,7 +394,7 @@ static void guarded_rows(const code_rows *r, int indent)
         const bool if_unsure = row_at(r, i)->when == FG_IF_UNSURE; /* nothing above is unsure, but it may play on */
         const code_test on = playing_on(r, i), there = source(r, i);
         const code_test yes = if_unsure ? fg_code_both(c, on, there) : row_yes(r, i);
-        const code_test lost = there.join == CODE_TRUE ? (code_test){CODE_FALSE, "false"} : on;
+        const code_test lost = there.join == CODE_TRUE ? code_never : on;
         const code_test open = if_unsure ? lost : row_open(r, i);
         branch(&h, yes, i);
         if (yes.join == CODE_TRUE) {
@@ -414,7 +415,7 @@ static void guarded_rows(const code_rows *r, int indent)
         end_chain(&h);
         return;
     }
-    branch(&h, (code_test){CODE_TRUE, "true"}, CODE_REST);
+    branch(&h, code_always, CODE_REST);
     end_chain(&h);
 }
 
@@ -422,7 +423,7 @@ static void open_rows(const code_rows *r, int indent)
 {
     coder *c = r->c;
     chain h = {.rows = r, .indent = indent, .braces = needs_braces(r)};
-    code_test unsure = {CODE_FALSE, "false"};
+    code_test unsure = code_never;
     for (uint16_t i = 0; i < r->rule->row_count; i++) {
         const bool if_unsure = row_at(r, i)->when == FG_IF_UNSURE;
         const code_test wins =
@@ -437,7 +438,7 @@ static void open_rows(const code_rows *r, int indent)
         else if (row_at(r, i)->through && source(r, i).join != CODE_TRUE)
             unsure = fg_code_either(c, unsure, playing_on(r, i));
     }
-    branch(&h, (code_test){CODE_TRUE, "true"}, CODE_REST);
+    branch(&h, code_always, CODE_REST);
     end_chain(&h);
 }
 

@@ -101,30 +101,23 @@ static void hysteresis(const ruling *r, const fg_hysteresis *rule)
 
 /* ---- bands ---- */
 
-static const char *label(const coder *c, const fg_declared *d, fg_verdict answer)
-{
-    if (answer == FG_NONE) return "NONE";
-    return c->labels[c->first_label[d - c->program->declared] + answer - 1u];
-}
-
 /* `case LABEL:` and what keeps it. */
-static void write_kept(const ruling *r, const fg_bands *rule, const fg_declared *d, const char *type)
+static void write_kept(const ruling *r, const fg_bands *rule, const fg_declared *d)
 {
     coder *c = r->c;
     fg_code_line(c, 1, "switch (is) { /* the present answer holds for the margin longer */");
     for (uint16_t k = 0; k < d->label_count; k++) {
-        code_test kept = {CODE_FALSE, "false"};
+        code_test kept = code_never;
         for (uint16_t i = 0; i < rule->count; i++)
             if (rule->bands[i].label == FG_LABEL(k))
                 kept = fg_code_either(c, kept, fg_code_in(c, r->sensor, "reading", rule->bands[i].kept));
         if (kept.join == CODE_FALSE) continue;
-        fg_code_line(c, 1, "case %s:", label(c, d, FG_LABEL(k)));
+        fg_code_line(c, 1, "case %s:", fg_code_label(c, d, FG_LABEL(k)));
         if (kept.join != CODE_TRUE) fg_code_line(c, 2, "if (%s) return is;", kept.text);
         fg_code_line(c, 2, kept.join == CODE_TRUE ? "return is;" : "break;");
     }
     fg_code_line(c, 1, "default: break;");
     fg_code_line(c, 1, "}");
-    (void)type;
 }
 
 /* The bands as they are written, the first that holds wins. Where the bands before have all that lies below, the lower
@@ -135,7 +128,7 @@ static bool write_ranges(const ruling *r, const fg_bands *rule, const fg_declare
     int64_t reached = r->sensor->rule->circle ? -1 : INT32_MIN - (int64_t)1; /* all up to here is decided */
     for (uint16_t i = 0; i < rule->count; i++) {
         fg_range range = rule->bands[i].range;
-        const char *name = label(c, d, rule->bands[i].label);
+        const char *name = fg_code_label(c, d, rule->bands[i].label);
         if (range.low > range.high) { /* through zero: two parts */
             fg_code_line(c, 1, "if (%s) return %s;", fg_code_in(c, r->sensor, "reading", range).text, name);
             if (range.high > reached && reached == -1) reached = range.high;
@@ -158,31 +151,21 @@ static void bands(const ruling *r, const fg_bands *rule, const fg_declared *d)
 {
     coder *c = r->c;
     const code_sensor *s = r->sensor;
-    const bool narrow = s->narrow && !s->rule->circle && !(s->rule->stages & FG_STAGE_ZERO);
-    const char *type = narrow ? "int16_t" : "int32_t";
+    const char *type = fg_code_is_narrow(s) ? "int16_t" : "int32_t";
     const char *function = fg_code_word(c, r->name, "_of");
     fg_buffer *const step = c->out;
-    bool used = rule->count > 0;
     c->out = &c->functions;
     fg_code_line(c, 0, "/* Which of the bands %.*s a reading is in%s. */", (int)r->name.size, r->name.at,
                  rule->keeps ? "; `is`: the present answer" : "");
     fg_code_line(c, 0, "static uint8_t %s(%s reading%s)", function, type, rule->keeps ? ", uint8_t is" : "");
     fg_code_line(c, 0, "{");
-    if (!used) fg_code_line(c, 1, "(void)reading;");
-    if (rule->keeps) write_kept(r, rule, d, type);
-    if (!write_ranges(r, rule, d)) fg_code_line(c, 1, "return %s;", label(c, d, rule->otherwise));
+    if (!rule->count) fg_code_line(c, 1, "(void)reading;");
+    if (rule->keeps) write_kept(r, rule, d);
+    if (!write_ranges(r, rule, d)) fg_code_line(c, 1, "return %s;", fg_code_label(c, d, rule->otherwise));
     fg_code_line(c, 0, "}\n");
     c->out = step;
     const char *kept = rule->keeps ? fg_code_say(c, ", %s", r->is) : "";
     believe(r, &rule->settle, fg_code_say(c, "%s ? %s(%s%s) : UNSURE", s->ok, function, s->value, kept));
-}
-
-static const fg_declared *declared_as(const coder *c, fg_kind kind, uint16_t index)
-{
-    for (uint32_t i = 0; i < c->program->declared_count; i++)
-        if (c->program->declared[i].kind == kind && c->program->declared[i].index == index)
-            return &c->program->declared[i];
-    return NULL;
 }
 
 void fg_code_rule(coder *c, uint16_t slot)
@@ -191,7 +174,7 @@ void fg_code_rule(coder *c, uint16_t slot)
     const fg_kind kind = op->kind == FG_OP_THRESHOLD    ? FG_KIND_THRESHOLD
                          : op->kind == FG_OP_HYSTERESIS ? FG_KIND_HYSTERESIS
                                                         : FG_KIND_BANDS;
-    const fg_declared *d = declared_as(c, kind, op->rule);
+    const fg_declared *d = fg_code_declared(c, kind, op->rule);
     ruling r = {.c = c, .sensor = &c->sensors[op->a], .name = d->name};
     if (op->kind == FG_OP_THRESHOLD) {
         r.is = add_answer(c, slot, d->name, &c->gate->thresholds[op->rule].settle);

@@ -89,7 +89,7 @@ void fg_code_conversions(coder *c)
             write_piece(c, &s->rule->lines[k], k + 1 == s->rule->line_count, only_short);
         c->out = &c->functions;
         fg_code_comment(c, 0, s->declared);
-        fg_code_line(c, 0, "bool %s_%s_counts(int32_t counts, int32_t *value)", c->name, strchr(s->newest, '>') + 1);
+        fg_code_line(c, 0, "bool %s_%s_counts(int32_t counts, int32_t *value)", c->name, fg_code_bare(s->newest));
         fg_code_line(c, 0, "{");
         if (only_short) {
             fg_code_line(c, 1, "if (counts < -%d) counts = -%d; /* not to be trusted either way */", SHORT_COUNTS,

@@ -488,6 +488,11 @@ static void begin_sum(const stages *t, uint16_t number)
         fg_code_line(t->c, 1, "%s = wrapped_32(%s, %" PRId32 ");", t->value, t->value, t->rule->circle);
 }
 
+bool fg_code_is_narrow(const code_sensor *s)
+{
+    return s->narrow && !s->rule->circle && !(s->rule->stages & FG_STAGE_ZERO);
+}
+
 void fg_code_sensor(coder *c, uint16_t number)
 {
     code_sensor *s = &c->sensors[number];
@@ -496,7 +501,7 @@ void fg_code_sensor(coder *c, uint16_t number)
     if (!s->used) return;
     const bool plain = !rule->stages && !rule->trust && !rule->window && !rule->circle;
     if (plain && !rule->term_count && !s->shown) return;
-    const bool narrow = s->narrow && !rule->circle && !(rule->stages & FG_STAGE_ZERO);
+    const bool narrow = fg_code_is_narrow(s);
     t.type = narrow ? "int16_t" : "int32_t";
     t.value = fg_code_word(c, t.name, "_now");
     t.ok = fg_code_word(c, t.name, "_ok");

@@ -60,8 +60,7 @@ static window add_window(summing *s, const fg_term *t)
 {
     coder *c = s->c;
     const code_sensor *of = &c->sensors[t->sensor];
-    const bool narrow =
-        of->narrow && !of->rule->circle && !(of->rule->stages & FG_STAGE_ZERO) && t->kind != FG_TERM_RATE;
+    const bool narrow = fg_code_is_narrow(of) && t->kind != FG_TERM_RATE;
     window w = {.narrow = narrow};
     w.values = fg_code_member(c, narrow ? "int16_t" : "int32_t", fg_code_word(c, s->name, "_last"), t->count,
                               "the last steps");
@@ -196,9 +195,8 @@ static void sum_in_steps(summing *s, const char *result, const char *ok)
         switch ((fg_term_kind)t->kind) {
         case FG_TERM_NUMBER: {
             const int64_t steps = t->number / millionths(rule->decimals);
-            s->stack[s->top++] = (value){.text = fg_code_number(c, steps),
-                                         .there = {CODE_TRUE, "true"},
-                                         .most = (double)(steps < 0 ? -steps : steps)};
+            s->stack[s->top++] = (value){
+                .text = fg_code_number(c, steps), .there = code_always, .most = (double)(steps < 0 ? -steps : steps)};
             break;
         }
         case FG_TERM_SENSOR:
@@ -345,7 +343,7 @@ static void work_out(summing *s, const fg_term *t)
     switch ((fg_term_kind)t->kind) {
     case FG_TERM_NUMBER:
         *v = (value){.text = fg_code_say(s->c, "INT64_C(%" PRId64 ")", t->number),
-                     .there = {CODE_TRUE, "true"},
+                     .there = code_always,
                      .most = (double)(t->number < 0 ? -t->number : t->number),
                      .is_number = true,
                      .number = t->number};
@@ -424,7 +422,7 @@ static bool short_way(summing *s, const char *result, const char *ok)
     coder *c = s->c;
     const fg_sensor *rule = &c->gate->sensors[s->number];
     const char *arguments = "";
-    code_test there = {CODE_TRUE, "true"}, small = there;
+    code_test there = code_always, small = there;
     const int32_t most = short_most[rule->decimals];
     double square = 0;
     for (uint16_t i = 0; i + 1 < rule->term_count; i++) {

@@ -110,17 +110,11 @@ static void put_sensor(coder *c, int indent, const fg_piece *piece)
 
 static void put_bands(coder *c, int indent, const fg_piece *piece)
 {
-    const fg_declared *d = NULL;
-    uint32_t i = 0;
-    for (; i < c->program->declared_count; i++) {
-        d = &c->program->declared[i];
-        if (d->kind == FG_KIND_BANDS && d->slot == piece->index) break;
-    }
-    if (!d || i == c->program->declared_count) return;
+    const fg_declared *d = fg_code_declared(c, FG_KIND_BANDS, c->gate->ops[piece->index].rule);
     fg_code_line(c, indent, "switch (%s) {", c->slots[piece->index]);
     for (uint16_t k = 0; k < d->label_count; k++) {
         const fg_string text = c->gate->strings[piece->first_label + k];
-        fg_code_line(c, indent, "case %s:", c->labels[c->first_label[i] + k]);
+        fg_code_line(c, indent, "case %s:", fg_code_label(c, d, FG_LABEL(k)));
         put_text(c, indent + 1, text.at, text.size);
         fg_code_line(c, indent + 1, "break;");
     }
@@ -135,7 +129,7 @@ static void put_bands(coder *c, int indent, const fg_piece *piece)
 
 static const char *put_name(coder *c, uint16_t output)
 {
-    return fg_code_say(c, "put_level_of_%s", strchr(c->outputs[output].level, '>') + 1);
+    return fg_code_say(c, "put_level_of_%s", fg_code_bare(c->outputs[output].level));
 }
 
 static void put_lamp(coder *c, const code_output *o)
@@ -201,16 +195,6 @@ static void put_plain(coder *c, const code_output *o, fg_output_kind kind)
 static void put_bar(coder *c, uint16_t number)
 {
     const code_output *o = &c->outputs[number];
-    bool light = c->gate->outputs[number].single;
-    const fg_output *rule = &c->gate->outputs[number];
-    for (uint16_t i = 0; i < rule->row_count; i++) {
-        const fg_level *l = &c->gate->rows[rule->first_row + i].level;
-        light = light || l->form == FG_FORM_LIGHT;
-        if (l->form != FG_FORM_PLAY) continue;
-        const fg_sequence *s = &c->gate->sequences[l->number];
-        for (uint16_t k = 0; k < s->segment_count; k++)
-            light = light || c->gate->segments[s->first_segment + k].level.form == FG_FORM_LIGHT;
-    }
     fg_code_line(c, 1, "if (!%s) {", o->level);
     fg_code_line(c, 2, "put_text(w, FLASH_TEXT(\"off\"));");
     fg_code_line(c, 2, "return;");
@@ -218,13 +202,13 @@ static void put_bar(coder *c, uint16_t number)
     if (o->single)
         fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"light \") : FLASH_TEXT(\"fill \"));", o->single);
     else
-        fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\"%s \"));", light ? "light" : "fill");
+        fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\"%s \"));", o->light ? "light" : "fill");
     fg_code_line(c, 1, "put_value(w, %s, 0);", o->level);
 }
 
 static const char *lines_name(coder *c, uint16_t output)
 {
-    return fg_code_say(c, "put_line_of_%s", strchr(c->outputs[output].level, '>') + 1);
+    return fg_code_say(c, "put_line_of_%s", fg_code_bare(c->outputs[output].level));
 }
 
 /* A display's own texts in those of another. */

@@ -33,6 +33,7 @@ typedef struct code_output {
     const fg_declared *declared;
     const char *level, *colour, *volume, *single; /* members; NULL where its levels do not differ in that */
     int32_t low, high;
+    bool light; /* of a bar: some level is a single light */
 } code_output;
 
 typedef struct code_flag {
@@ -48,6 +49,9 @@ typedef struct code_test {
     code_join join;
     const char *text;
 } code_test;
+
+/* What holds at every step, and what at none. */
+static const code_test code_always = {CODE_TRUE, "true"}, code_never = {CODE_FALSE, "false"};
 
 typedef struct coder {
     baker *baker;
@@ -104,6 +108,18 @@ const char *fg_code_word(coder *c, fg_text thing, const char *suffix);
 
 /* A member of the state; returns `s->name`. `count`: of an array, or 0. */
 const char *fg_code_member(coder *c, const char *type, const char *name, uint16_t count, const char *comment);
+
+/* Its name alone. */
+const char *fg_code_bare(const char *member);
+
+/* A declaration by its number among its kind; NULL if there is none. */
+const fg_declared *fg_code_declared(const coder *c, fg_kind kind, uint16_t index);
+
+/* What a line of the program belongs to: the declaration that it ends or, inside of one, the next that ends. */
+const fg_declared *fg_code_owner(const coder *c, uint16_t line);
+
+/* The enumerator of an answer of bands. */
+const char *fg_code_label(const coder *c, const fg_declared *bands, fg_verdict answer);
 
 /* The smallest type that holds low to high. */
 const char *fg_code_type(int64_t low, int64_t high);
@@ -168,6 +184,8 @@ void fg_code_condition(coder *c, uint16_t slot);
 void fg_code_plan_sensors(coder *c);
 void fg_code_sensor(coder *c, uint16_t number);
 void fg_code_flag(coder *c, uint16_t number);
+/* Is its value, as the rules see it, a number of 16 bits? */
+bool fg_code_is_narrow(const code_sensor *sensor);
 /* What a sensor is worked out from: code that sets its value and whether there is one. */
 void fg_code_sum(coder *c, uint16_t number, const char *result, const char *ok);
 /* The range of counts that gives a range of values; false if none does. */

@@ -1,6 +1,8 @@
 /* harbour_runner FIRMWARE.elf RECORDING.csv: plays the harbour's recording to its firmware in simavr, as voltages and
  * pins, and prints what pins, timers and serial line do at each step: t, green, red, beacon, boom, winch, Hz of the
  * horn, per cent of the pump (back is negative), degrees of the flagstaff, the bar, the two lines of the display. */
+#include "../avr_timers.h"
+
 #include <simavr/avr_adc.h>
 #include <simavr/avr_ioport.h>
 #include <simavr/avr_uart.h>
@@ -11,18 +13,7 @@
 #include <stdlib.h>
 #include <string.h>
 
-enum {
-    EICRA = 0x69,
-    ICR1L = 0x86,
-    OCR1AL = 0x88,
-    OCR1BL = 0x8a,
-    TCCR1A = 0x80,
-    TCCR2A = 0xb0,
-    TCCR2B = 0xb1,
-    OCR2A = 0xb3,
-    PORTB = 0x25,
-    PORTD = 0x2b
-};
+enum { EICRA = 0x69, PORTB = 0x25, PORTD = 0x2b };
 enum { STEP = 1600000, CELLS = 12 }; /* 100 ms at 16 MHz */
 
 static char display[2][64], bar[8] = "?";
@@ -48,16 +39,6 @@ static void on_serial(avr_irq_t *irq, uint32_t byte, void *context)
 }
 
 static unsigned word_at(const avr_t *avr, int at) { return avr->data[at] | (unsigned)avr->data[at + 1] << 8; }
-
-/* The frequency of timer 2 on its pin; 0 while it is quiet. */
-static unsigned tone_of(const avr_t *avr)
-{
-    static const unsigned divisions[] = {0, 1, 8, 32, 64, 128, 256, 1024};
-    const unsigned division = divisions[avr->data[TCCR2B] & 7];
-    if (!(avr->data[TCCR2A] & 0x40) || !division) return 0;
-    const unsigned half = division * (avr->data[OCR2A] + 1u);
-    return (16000000u / 2 + half / 2) / half;
-}
 
 static int pump_of(const avr_t *avr)
 {

@@ -1,6 +1,8 @@
 /* port_runner FIRMWARE.elf RECORDING.csv: plays a recording (t_ms,depth.raw,key, a row every 50 ms) as a voltage and a
  * pin to a firmware in simavr, and prints what its outputs do after each step, read from the chip's registers and pins.
  */
+#include "../avr_timers.h"
+
 #include <simavr/avr_adc.h>
 #include <simavr/avr_ioport.h>
 #include <simavr/sim_avr.h>
@@ -8,7 +10,7 @@
 #include <stdio.h>
 #include <stdlib.h>
 
-enum { OCR1AL = 0x88, OCR1BL = 0x8a, TCCR1A = 0x80, TCCR2A = 0xb0, TCCR2B = 0xb1, OCR2A = 0xb3, PORTD = 0x2b };
+enum { PORTD = 0x2b };
 
 static void run_until(avr_t *avr, uint64_t cycle)
 {
@@ -19,16 +21,6 @@ static void run_until(avr_t *avr, uint64_t cycle)
             exit(1);
         }
     }
-}
-
-/* The frequency of timer 2 on its pin; 0 while it is quiet. */
-static unsigned tone_of(const avr_t *avr)
-{
-    static const unsigned divisions[] = {0, 1, 8, 32, 64, 128, 256, 1024};
-    const unsigned division = divisions[avr->data[TCCR2B] & 7];
-    if (!(avr->data[TCCR2A] & 0x40) || !division) return 0;
-    const unsigned half = division * (avr->data[OCR2A] + 1u);
-    return (16000000u / 2 + half / 2) / half;
 }
 
 static unsigned percent_of(const avr_t *avr, int connect, int compare)
