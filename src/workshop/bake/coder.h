@@ -119,7 +119,7 @@ const fg_declared *fg_code_declared(const coder *c, fg_kind kind, uint16_t index
 const fg_declared *fg_code_owner(const coder *c, uint16_t line);
 
 /* The enumerator of an answer of bands. */
-const char *fg_code_label(const coder *c, const fg_declared *bands, fg_verdict answer);
+const char *fg_code_label(const coder *c, const fg_declared *d, fg_verdict answer);
 
 /* The smallest type that holds low to high. */
 const char *fg_code_type(int64_t low, int64_t high);
@@ -134,7 +134,7 @@ const char *fg_code_quote(coder *c, const fg_declared *declared, size_t most);
 /* A text that ends no comment. */
 const char *fg_code_safe(coder *c, fg_text text);
 /* "in steps of 0.1 cm" */
-const char *fg_code_steps(coder *c, const fg_declared *sensor);
+const char *fg_code_steps(coder *c, const fg_declared *d);
 /* A comment in front of what it becomes. */
 void fg_code_comment(coder *c, int indent, const fg_declared *declared);
 
