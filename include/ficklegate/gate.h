@@ -384,6 +384,9 @@ void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at);
  * at most fg_gate_work(); a step where nothing changes costs a part of that. `now`: not before the last step. */
 void fg_step(fg_run *run, fg_time now);
 
+/* The time of the last step; 0 before the first. */
+fg_time fg_run_now(const fg_run *run);
+
 /* The answer under a slot after the last step; FG_UNSURE before the first, or beyond the program. */
 fg_verdict fg_answer(const fg_run *run, uint16_t slot);
 

@@ -120,9 +120,6 @@ fg_text fg_edit_text(fg_text text, fg_edit *edits, size_t count);
 /* How the two texts differ, as a unified diff; they have the same number of lines. Errors stay with `out`. */
 void fg_write_diff(FILE *out, const char *path, fg_text before, fg_text after);
 
-/* Puts a text in the place of a file at once, or not at all; keeps its permissions. FG_ERROR_FILE with a mistake. */
-FG_MUST_CHECK fg_status fg_file_replace(const char *path, fg_text text, fg_mistake *mistake);
-
 #ifdef __cplusplus
 }
 #endif

@@ -28,6 +28,25 @@ typedef struct fg_mistake {
  * *)text.at. FG_ERROR_FILE and a mistake if it cannot be read, is a folder, or is longer. */
 FG_MUST_CHECK fg_status fg_file_read(const char *path, size_t most, fg_text *text, fg_mistake *mistake);
 
+enum { FG_FILES_MOST = 4 };
+
+/* Writes whole files, at most FG_FILES_MOST: all of them or none. One that is there keeps its mode and owner.
+ * FG_ERROR_FILE with a mistake if something cannot be written, or if more than these files would be overwritten: a
+ * device, a pipe, a folder, a link, a file with a second name, a write-protected one. FG_ERROR_ARGUMENT: too many. */
+FG_MUST_CHECK fg_status fg_files_write(const char *const *paths, const fg_text *texts, size_t count,
+                                       fg_mistake *mistake);
+
+/* Changes a file that was read: `before` is what it held then. Follows links; mode and owner stay. FG_ERROR_FILE with a
+ * mistake if it holds something else by now, or cannot be written (see fg_files_write). */
+FG_MUST_CHECK fg_status fg_file_change(const char *path, fg_text before, fg_text after, fg_mistake *mistake);
+
+/* Are these two paths one file on the disk? False if either is not there. */
+bool fg_file_same(const char *a, const char *b);
+
+/* Takes away every file that is being written and is not whole yet, for a program that is about to end. May be called
+ * from a signal handler. */
+void fg_files_abandon(void);
+
 /* A gate file, read and compiled. */
 typedef struct fg_gate_file {
     char *path;
@@ -45,6 +64,11 @@ typedef struct fg_gate_file {
 FG_MUST_CHECK fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setting *settings,
                                           size_t setting_count, fg_mistake *mistake);
 
+/* The same for a text that is in no file yet: it is read as if it stood in `path`, beside which its recordings and
+ * includes are found. The text may be given back at once. */
+FG_MUST_CHECK fg_status fg_gate_file_of_text(fg_gate_file *file, const char *path, fg_text text,
+                                             const fg_setting *settings, size_t setting_count, fg_mistake *mistake);
+
 /* Compiles it again for one of its trials, as fg_gate_file_open does; `file` is open, `out` is closed apart from it and
  * before it. */
 FG_MUST_CHECK fg_status fg_gate_file_for_trial(const fg_gate_file *file, const fg_setting *settings,
@@ -58,6 +82,11 @@ void fg_gate_file_close(fg_gate_file *file);
 
 /* An answer as it is written: yes, no, unsure, ok, faulty, none or a label. */
 fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer);
+
+/* Writes a text for a person. What would steer a terminal or change the order of what is read becomes a visible escape:
+ * control characters and bytes that are not UTF-8 as \x1b, marks of direction, line ends of Unicode and characters
+ * that are none as \u202e. Everything else stays as it is. Errors stay with the file. */
+void fg_text_show(FILE *file, fg_text text);
 
 /* Writes a cell of CSV, in quotes where it needs them (RFC 4180). Errors stay with the file. */
 void fg_csv_cell(FILE *file, fg_text cell);
@@ -88,7 +117,7 @@ FG_MUST_CHECK fg_status fg_delays(const fg_program *program, fg_text *text);
 typedef struct fg_recording_sink {
     void *context;
     bool (*heading)(void *context, const fg_text *columns, size_t count, fg_mistake *mistake);
-    /* `t_ms`: the time of the row, not yet counted from the first. */
+    /* `t_ms`: the time of the row, not yet counted from the first; never less than that of the row before. */
     bool (*row)(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake);
     void (*note)(void *context, const char *text); /* something a person may want to know; may be NULL */
     /* Every so many rows: how far it is, `done` of `all`; `all` is 0 where that is not known. May be NULL. */
@@ -139,9 +168,11 @@ typedef struct fg_replay_observer {
     void *context;
     /* A change; may be NULL, then no reasons are worked out. False ends the replay. */
     bool (*change)(void *context, const fg_change *change);
-    /* After each step; may be NULL. `before`: the answers one step ago, NULL at the first. `last`: no step follows.
-     * False ends the replay. */
-    bool (*step)(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last);
+    /* After each step; may be NULL. `before`: the answers one step ago, NULL at the first. False ends the replay. */
+    bool (*step)(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms);
+    /* Behind the last step, unless a callback ended the replay: no row and no step follows, and everything is as that step
+     * left it. May be NULL. */
+    void (*end)(void *context, const fg_run *run);
     /* The columns there are, before the first row, and each row before its step; may be NULL. False ends the replay
      * with the mistake. */
     bool (*columns)(void *context, const fg_text *columns, size_t count, fg_mistake *mistake);
@@ -269,10 +300,10 @@ FG_MUST_CHECK fg_status fg_save_end(fg_saver *saver, bool good, fg_mistake *mist
 /* ---- trials ---- */
 
 #define FG_OUTCOMES(X)                                                                                                 \
+    X(FG_UNDECIDED, "undecided")                                                                                       \
     X(FG_HELD, "held")                                                                                                 \
     X(FG_FAILED, "failed")                                                                                             \
-    X(FG_NEVER_TRIED, "never tried")                                                                                   \
-    X(FG_UNDECIDED, "undecided")
+    X(FG_NEVER_TRIED, "never tried")
 
 typedef enum fg_outcome {
 #define FG_OUTCOME_CODE(code, word) code,

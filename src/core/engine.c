@@ -165,6 +165,8 @@ uint16_t fg_output_plays(const fg_run *run, uint16_t output)
     return (uint16_t)row->level.number;
 }
 
+fg_time fg_run_now(const fg_run *run) { return run->now; }
+
 fg_verdict fg_answer(const fg_run *run, uint16_t slot)
 {
     if (slot >= (uint32_t)run->gate->count.ops + run->gate->count.watched) return FG_UNSURE;

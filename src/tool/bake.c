@@ -2,7 +2,6 @@
 #include "tool.h"
 
 #include <ficklegate/bake.h>
-#include <ficklegate/tune.h>
 
 #include <inttypes.h>
 #include <stdlib.h>
@@ -72,13 +71,11 @@ static void tell_displays(const fg_gate_file *file)
 
 static bool write_both(const char *const *paths, char *const *texts, const size_t *sizes)
 {
-    for (int i = 0; i < 2; i++) {
-        fg_mistake mistake;
-        if (fg_file_replace(paths[i], (fg_text){texts[i], sizes[i]}, &mistake) == FG_OK) continue;
-        tool_print_mistake(&mistake);
-        return false;
-    }
-    return true;
+    fg_mistake mistake;
+    const fg_text both[] = {{texts[0], sizes[0]}, {texts[1], sizes[1]}};
+    if (fg_files_write(paths, both, 2, &mistake) == FG_OK) return true;
+    tool_print_mistake(&mistake);
+    return false;
 }
 
 /* A name for two files: not a folder, and without an ending. */

@@ -107,11 +107,10 @@ static bool on_change(void *context, const fg_change *change)
     return p->form == FORM_CSV ? print_csv(p, change) : print_text(p, change);
 }
 
-static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last)
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
 {
     printer *p = context;
     (void)before;
-    (void)last;
     if (p->coverage) fg_coverage_step(p->coverage, run);
     if (p->summary) fg_summary_step(p->summary, run, t_ms);
     return !p->saver || fg_save_step(p->saver, run, t_ms);

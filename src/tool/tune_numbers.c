@@ -4,7 +4,6 @@
 #include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>
-#include <unistd.h>
 
 enum { EDITS_MOST = 1000 };
 
@@ -148,35 +147,24 @@ static int compare_trials(const tuner *t, const fg_gate_file *changed)
     return status;
 }
 
-/* The new text has to be a gate, and with --check its trials have to hold. It is tried under another name beside the
- * file, where its recordings and includes are found. */
+/* The new text has to be a gate, and with --check its trials have to hold. */
 static int try_out(const tuner *t, fg_text text)
 {
-    const char *path = t->file->path;
-    const size_t size = strlen(path) + 32;
-    char *beside = malloc(size);
-    fg_mistake mistake;
+    const tool_options *o = &t->options->common;
+    fg_mistake mistake = {0};
     fg_gate_file changed = {0};
-    if (!beside) return EXIT_WRONG;
-    snprintf(beside, size, "%s.tuned-%ld", path, (long)getpid());
     int status = EXIT_WRONG;
-    if (fg_file_replace(beside, text, &mistake) != FG_OK) {
+    const fg_status compiled =
+        fg_gate_file_of_text(&changed, t->file->path, text, o->settings, o->setting_count, &mistake);
+    if (compiled == FG_ERROR_GATE) {
+        tool_print_findings(&changed, o);
+        fputs("fickle: error: with the new numbers it is no gate any more, so nothing is written\n", stderr);
+    } else if (compiled != FG_OK) {
         tool_print_mistake(&mistake);
     } else {
-        const fg_status compiled = fg_gate_file_open(&changed, beside, t->options->common.settings,
-                                                     t->options->common.setting_count, &mistake);
-        if (compiled == FG_ERROR_GATE) {
-            tool_print_findings(&changed, &t->options->common);
-            fputs("fickle: error: with the new numbers it is no gate any more, so nothing is written\n", stderr);
-        } else if (compiled != FG_OK) {
-            tool_print_mistake(&mistake);
-        } else {
-            status = t->options->check ? compare_trials(t, &changed) : EXIT_WELL;
-        }
-        (void)unlink(beside);
-        fg_gate_file_close(&changed);
+        status = t->options->check ? compare_trials(t, &changed) : EXIT_WELL;
     }
-    free(beside);
+    fg_gate_file_close(&changed);
     return status;
 }
 
@@ -202,7 +190,7 @@ static int write_or_show(const tuner *t, const fg_edit *edits, size_t count, fg_
     if (status == EXIT_WRONG) return status;
     if (refused && o->write) fputs("fickle: nothing is written; --force writes nevertheless\n", stderr);
     if (o->write && !refused) {
-        if (fg_file_replace(t->file->path, after, &mistake) != FG_OK) {
+        if (fg_file_change(t->file->path, t->file->program.sources[0].text, after, &mistake) != FG_OK) {
             tool_print_mistake(&mistake);
             return EXIT_WRONG;
         }

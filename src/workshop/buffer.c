@@ -37,6 +37,73 @@ void fg_buffer_add(fg_buffer *b, fg_text text)
 
 void fg_buffer_add_c(fg_buffer *b, const char *text) { fg_buffer_add(b, (fg_text){text, strlen(text)}); }
 
+/* ---- texts for a person ---- */
+
+/* How long the UTF-8 character at the beginning is, and which one; 0 if what stands there is none (RFC 3629). */
+static size_t character_at(fg_text text, uint32_t *character)
+{
+    static const uint32_t lowest[] = {0, 0, 0x80, 0x800, 0x10000};
+    const unsigned char first = (unsigned char)*text.at;
+    const size_t size = first < 0x80 ? 1 : first < 0xc0 ? 0 : first < 0xe0 ? 2 : first < 0xf0 ? 3 : first < 0xf8 ? 4 : 0;
+    if (!size || size > text.size) return 0;
+    *character = size == 1 ? first : first & (0x7fu >> size);
+    for (size_t i = 1; i < size; i++) {
+        if (((unsigned char)text.at[i] & 0xc0) != 0x80) return 0;
+        *character = *character << 6 | ((unsigned char)text.at[i] & 0x3f);
+    }
+    const bool surrogate = *character >= 0xd800 && *character < 0xe000;
+    return *character < lowest[size] || *character > 0x10ffff || surrogate ? 0 : size;
+}
+
+/* Characters that steer a terminal, end a line or change the direction of what is read. */
+static bool steers(uint32_t c)
+{
+    static const uint32_t ranges[][2] = {{0, 0x1f},          {0x7f, 0x9f},     {0x61c, 0x61c},   {0x200b, 0x200f},
+                                         {0x2028, 0x202e},   {0x2060, 0x206f}, {0xfeff, 0xfeff}, {0xfff9, 0xfffb},
+                                         {0xfffe, 0xffff},   {0xe0000, 0xe0fff}};
+    for (size_t i = 0; i < sizeof ranges / sizeof *ranges; i++)
+        if (c >= ranges[i][0] && c <= ranges[i][1]) return true;
+    return false;
+}
+
+/* Takes the next piece off a text: as it is, or as an escape in `room`. */
+static fg_text next_shown(fg_text *text, char room[12])
+{
+    uint32_t c = 0;
+    size_t size = 0, taken = 0;
+    while (taken < text->size) {
+        size = character_at((fg_text){text->at + taken, text->size - taken}, &c);
+        if (!size || steers(c)) break;
+        taken += size;
+    }
+    fg_text piece = {text->at, taken};
+    if (!taken) {
+        taken = size ? size : 1;
+        if (!size || c < 0x80)
+            piece.size = (size_t)snprintf(room, 12, "\\x%02x", (unsigned char)*text->at);
+        else
+            piece.size = (size_t)snprintf(room, 12, "\\u%04" PRIx32, c);
+        piece.at = room;
+    }
+    *text = (fg_text){text->at + taken, text->size - taken};
+    return piece;
+}
+
+void fg_buffer_add_shown(fg_buffer *b, fg_text text)
+{
+    char room[12];
+    while (text.size) fg_buffer_add(b, next_shown(&text, room));
+}
+
+void fg_text_show(FILE *file, fg_text text)
+{
+    char room[12];
+    while (text.size) {
+        const fg_text piece = next_shown(&text, room);
+        fwrite(piece.at, 1, piece.size, file);
+    }
+}
+
 void fg_buffer_add_value(fg_buffer *b, fg_value value, const fg_declared *declared)
 {
     char text[FG_VALUE_TEXT_SIZE];

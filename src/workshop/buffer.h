@@ -16,9 +16,13 @@ fg_text fg_text_trimmed(fg_text text);
 /* Are two texts the same? */
 bool fg_same_text(fg_text a, fg_text b);
 fg_text fg_text_c_string(const char *text);
+/* A copy that ends in NUL, the caller's to free(); NULL without memory. */
+char *fg_c_string_of(fg_text text);
 /* Room for at least so many characters. */
 void fg_buffer_room(fg_buffer *b, size_t size);
 void fg_buffer_add_c(fg_buffer *b, const char *text);
+/* A text with visible escapes: see fg_text_show. */
+void fg_buffer_add_shown(fg_buffer *b, fg_text text);
 /* A value with its decimals and, unless it has none, its unit behind a space. */
 void fg_buffer_add_value(fg_buffer *b, fg_value value, const fg_declared *declared);
 /* A value without zeros behind: 12, not 12.0. `text`: FG_VALUE_TEXT_SIZE characters, ends in NUL. */
@@ -35,12 +39,12 @@ fg_text fg_text_now(fg_buffer *b, const fg_declared *declared, const fg_run *run
 /* The words of a flag in a recording: 0 1 no yes false true off on, in any letter case. */
 bool fg_flag_word(fg_text word, bool *yes);
 
+/* Opens a file to read: a descriptor, or -1 with a mistake, also if it is a folder, a pipe or a device, which would be
+ * read for ever or not at all. "-" is standard input, whatever that is. */
+int fg_input_open(const char *path, fg_mistake *mistake);
+
 /* A file named in another stands beside it, unless its path begins at the root. The path is the caller's to free. */
 char *fg_file_beside(const char *file, fg_text name);
-
-/* A file beside `path`, for what is to have that name when it is whole; made as the umask says. The name is the
- * caller's to free; NULL without memory. `handle`: open for writing, or -1 with errno. */
-char *fg_part_open(const char *path, int *handle);
 
 /* A mistake with its file, line and a text made as printf does. Returns `status`. */
 #if defined(__GNUC__)

@@ -149,11 +149,10 @@ static bool has_changed(fg_lane *lane, const fg_run *run)
     return changed;
 }
 
-static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last)
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
 {
     fg_picture *p = context;
     (void)before;
-    (void)last;
     if (p->options->to_ms >= 0 && t_ms > p->options->to_ms) return false;
     const bool inside = t_ms >= p->from_ms;
     while (inside && (t_ms - p->from_ms) / p->bucket_ms >= FG_BUCKETS) widen(p);

@@ -45,13 +45,13 @@ static size_t panel(const graph *g, const fg_curve *curves, size_t count, size_t
     if (first == 0) {
         fputs("set label ", g->out);
         fg_plot_text(g->out, fg_text_c_string(title), 120);
-        fprintf(g->out, " at screen %.5f, screen %.5f left noenhanced font ',12' textcolor rgb '%s'\n", 10.0 / g->width,
+        fprintf(g->out, " at screen %.5f, screen %.5f left font ',12' textcolor rgb '%s'\n", 10.0 / g->width,
                 1 - 20.0 / g->height, g->theme->ink);
     }
     if (lowest) {
         fputs("set xlabel ", g->out);
         fg_plot_text(g->out, fg_text_c_string(x_name), 60);
-        fprintf(g->out, " noenhanced textcolor rgb '%s'\n", g->theme->ink);
+        fprintf(g->out, " textcolor rgb '%s'\n", g->theme->ink);
     }
     for (size_t k = first; k < end; k++) {
         fprintf(g->out,
@@ -87,25 +87,24 @@ fg_status fg_draw_curves(const double *x, size_t point_count, const char *x_name
     if (!panels) return fg_mistake_set(mistake, FG_ERROR_ARGUMENT, path, 0, "there is nothing to draw");
     g.height = options->height ? options->height : HEAD + panels * (PANEL + FOOT);
     g.panel = g.height > HEAD + panels * (FOOT + 60) ? (g.height - HEAD) / panels - FOOT : 60;
-    const bool good = fg_script_begin(&script, path);
+    const fg_status status = fg_script_begin(&script, path, mistake);
+    if (status != FG_OK) return status;
     g.out = script.out;
-    if (good) {
-        double top = g.height - HEAD;
-        fg_plot_head(g.out, g.theme, g.width, g.height, path, script.meanwhile);
-        fprintf(
-            g.out,
-            "set multiplot\nset lmargin at screen %.5f\nset rmargin at screen %.5f\nset border 3 linecolor rgb '%s'\n"
-            "set tics nomirror textcolor rgb '%s'\nset grid back linecolor rgb '%s' linewidth 0.5\n"
-            "set key outside right top noenhanced textcolor rgb '%s'\nset xrange [%.9g:%.9g]\n",
-            (double)LEFT / g.width, 1 - (double)RIGHT / g.width, g.theme->ink, g.theme->ink, g.theme->faint,
-            g.theme->ink, x[0], point_count > 1 ? x[point_count - 1] : x[0] + 1);
-        for (size_t first = 0; first < count;) {
-            size_t end = first;
-            while (end < count && !strcmp(curves[end].what, curves[first].what)) end++;
-            first = panel(&g, curves, count, first, top, x_name, options->title ? options->title : "", end == count);
-            top -= g.panel + FOOT;
-        }
-        fputs("unset multiplot\n", g.out);
+    double top = g.height - HEAD;
+    fg_plot_head(g.out, g.theme, g.width, g.height, path);
+    fprintf(
+        g.out,
+        "set multiplot\nset lmargin at screen %.5f\nset rmargin at screen %.5f\nset border 3 linecolor rgb '%s'\n"
+        "set tics nomirror textcolor rgb '%s'\nset grid back linecolor rgb '%s' linewidth 0.5\n"
+        "set key outside right top textcolor rgb '%s'\nset xrange [%.9g:%.9g]\n",
+        (double)LEFT / g.width, 1 - (double)RIGHT / g.width, g.theme->ink, g.theme->ink, g.theme->faint,
+        g.theme->ink, x[0], point_count > 1 ? x[point_count - 1] : x[0] + 1);
+    for (size_t first = 0; first < count;) {
+        size_t end = first;
+        while (end < count && !strcmp(curves[end].what, curves[first].what)) end++;
+        first = panel(&g, curves, count, first, top, x_name, options->title ? options->title : "", end == count);
+        top -= g.panel + FOOT;
     }
-    return fg_script_end(&script, good, mistake);
+    fputs("unset multiplot\n", g.out);
+    return fg_script_end(&script, true, mistake);
 }

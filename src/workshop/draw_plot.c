@@ -64,7 +64,7 @@ static void side_label(const plot *p, double x, double y, fg_text text, const ch
 {
     fputs("set label ", p->out);
     fg_plot_text(p->out, text, 60);
-    fprintf(p->out, " at screen %.5f, first %.1f %s noenhanced front textcolor rgb '%s'\n", x / p->width, y, place,
+    fprintf(p->out, " at screen %.5f, first %.1f %s front textcolor rgb '%s'\n", x / p->width, y, place,
             colour);
 }
 
@@ -370,7 +370,7 @@ static void put_name(const plot *p, const strip_box *box, double y)
     const bool yes = box->fill == YES_FILL && fg_same_text(box->text, fg_text_c_string("yes"));
     if (box->fill < 0 || yes || box->to - box->from < letters(box->text) * LETTER + 8) return;
     fprintf(p->out, "%.9g %.2f ", at(p, time_of(p, (box->from + box->to) / 2)), y);
-    fg_plot_text(p->out, box->text, 100);
+    fg_plot_datum(p->out, box->text, 100);
     fprintf(p->out, " 0x%s\n", fg_plot_fill_is_pale((size_t)box->fill) ? "101418" : "ffffff");
 }
 
@@ -443,11 +443,11 @@ static void lay_out(plot *p)
     choose_unit(p);
 }
 
-static void write_head(const plot *p, const char *path, const char *meanwhile)
+static void write_head(const plot *p, const char *path)
 {
     FILE *out = p->out;
     const char *title = p->picture->options->title;
-    fg_plot_head(out, &p->theme, p->width, p->height, path, meanwhile);
+    fg_plot_head(out, &p->theme, p->width, p->height, path);
     fprintf(out,
             "set lmargin at screen %.5f\nset rmargin at screen %.5f\nset tmargin at screen %.5f\n"
             "set bmargin at screen %.5f\n",
@@ -461,12 +461,12 @@ static void write_head(const plot *p, const char *path, const char *meanwhile)
             p->theme.faint, p->unit_word, p->theme.ink);
     fputs("set label ", out);
     fg_plot_text(out, fg_text_c_string(title ? title : ""), 120);
-    fprintf(out, " at screen %.5f, screen %.5f left noenhanced font ',12' textcolor rgb '%s'\n", 10.0 / p->width,
+    fprintf(out, " at screen %.5f, screen %.5f left font ',12' textcolor rgb '%s'\n", 10.0 / p->width,
             1 - 20.0 / p->height, p->theme.ink);
     fprintf(out,
             "set label \"filled: yes, or the label or level written in it    line: no, or at rest    hatched: "
             "unsure or faulty    orange line: a limit, dotted its margin%s\" at screen %.5f, screen %.5f left "
-            "noenhanced font ',8' textcolor rgb '%s'\n",
+            "font ',8' textcolor rgb '%s'\n",
             p->picture->options->mark_count ? "    triangle: expected and held, cross: broken" : "", 10.0 / p->width,
             14.0 / p->height, p->theme.ink);
 }
@@ -567,27 +567,28 @@ static void write_plot(const plot *p)
         "$spans using 1:2 with lines linecolor rgb '%s' linewidth 2, "
         "$held using 1:2 with points pointtype 9 pointsize 1.2 linecolor rgb '%s', "
         "$broken using 1:2 with points pointtype 2 pointsize 1.4 linewidth 2.5 linecolor rgb '%s', "
-        "$names using 1:2:3:4 with labels noenhanced font ',8' textcolor rgb variable\n",
+        "$names using 1:2:3:4 with labels font ',8' textcolor rgb variable\n",
         t->fault, t->curve, t->ink, t->paper, t->paper, t->fault, t->fault, t->ink, t->held, t->fault);
 }
 
 fg_status fg_plot(const fg_picture *picture, const char *path, fg_mistake *mistake)
 {
     fg_script script;
-    bool good = fg_script_begin(&script, path);
+    const fg_status status = fg_script_begin(&script, path, mistake);
+    if (status != FG_OK) return status;
     plot p = {.picture = picture, .theme = *fg_theme_of(picture->options->dark), .out = script.out};
     view *views = calloc(picture->sensor_count + 1, sizeof *views);
     double *middles = NULL;
-    if (good && views) {
+    if (views) {
         lay_out(&p);
-        write_head(&p, path, script.meanwhile);
+        write_head(&p, path);
         middles = write_lanes(&p, views);
     }
-    good = good && middles;
-    if (good) {
+    if (middles) {
         write_data(&p, views, middles);
         write_plot(&p);
     }
+    const bool good = middles != NULL;
     free(views);
     free(middles);
     return fg_script_end(&script, good, mistake);

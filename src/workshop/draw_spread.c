@@ -110,7 +110,7 @@ static void label_names(const spread *s, const fg_tuning *t, const fg_tuned *tun
         const double y = ((double)(tuned->label_count - 1 - i) + 0.4) * s->row;
         fprintf(s->out, "set label ");
         fg_plot_text(s->out, fg_answer_text(t->rule, l->label), 20);
-        fprintf(s->out, " at screen %.5f, first %.2f left noenhanced textcolor rgb '%s'\n", 14.0 / s->width, y + 6,
+        fprintf(s->out, " at screen %.5f, first %.2f left textcolor rgb '%s'\n", 14.0 / s->width, y + 6,
                 s->theme->ink);
         fprintf(s->out, "set label '%llu readings' at screen %.5f, first %.2f left font ',8' textcolor rgb '%s'\n",
                 (unsigned long long)l->readings, 14.0 / s->width, y - 8, s->theme->ink);
@@ -131,7 +131,7 @@ static void panel(const spread *s, const fg_tuning *t, const fg_tuned *tuned, si
         a.low / a.unit, a.high / a.unit, height);
     fputs("set label ", out);
     fg_plot_text(out, t->rule->name, 60);
-    fprintf(out, " at screen %.5f, screen %.5f left noenhanced font ',12' textcolor rgb '%s'\n", 14.0 / s->width,
+    fprintf(out, " at screen %.5f, screen %.5f left font ',12' textcolor rgb '%s'\n", 14.0 / s->width,
             (top - 16) / s->height, s->theme->ink);
     fprintf(out,
             "set label 'dotted: the limit as it is    solid: the better one    above its name: how often a label read "
@@ -148,7 +148,7 @@ static void panel(const spread *s, const fg_tuning *t, const fg_tuned *tuned, si
         snprintf(text, sizeof text, unit ? "%.*s [%.*s]" : "%.*s", name, sensor->name.at, unit, sensor->unit.at);
         fputs("set xlabel ", out);
         fg_plot_text(out, fg_text_c_string(text), 100);
-        fprintf(out, " noenhanced textcolor rgb '%s' offset 0,0.4\n", s->theme->ink);
+        fprintf(out, " textcolor rgb '%s' offset 0,0.4\n", s->theme->ink);
     }
     label_names(s, t, tuned);
     cut_lines(s, t, tuned, &a);
@@ -163,11 +163,10 @@ static void panel(const spread *s, const fg_tuning *t, const fg_tuned *tuned, si
     fputc('\n', out);
 }
 
-static void write_all(spread *s, fg_tuning *const *tunings, const fg_tuned *tuned, size_t count, const char *path,
-                      const char *meanwhile)
+static void write_all(spread *s, fg_tuning *const *tunings, const fg_tuned *tuned, size_t count, const char *path)
 {
     double top = s->height - 6;
-    fg_plot_head(s->out, s->theme, s->width, s->height, path, meanwhile);
+    fg_plot_head(s->out, s->theme, s->width, s->height, path);
     fprintf(s->out,
             "set multiplot\nunset ytics\nunset key\nset border 1 linecolor rgb '%s'\n"
             "set xtics nomirror textcolor rgb '%s'\nset grid xtics back linecolor rgb '%s' linewidth 0.5\n",
@@ -193,8 +192,9 @@ fg_status fg_draw_spread(fg_tuning *const *tunings, const fg_tuned *tuned, size_
     if (options->height > fixed && rows) s.row = (double)(options->height - fixed) / (double)rows;
     if (s.row < LEAST_ROW) s.row = LEAST_ROW;
     s.height = fixed + (uint32_t)(s.row * (double)rows + 0.5);
-    const bool good = fg_script_begin(&script, path);
+    const fg_status status = fg_script_begin(&script, path, mistake);
+    if (status != FG_OK) return status;
     s.out = script.out;
-    if (good) write_all(&s, tunings, tuned, count, path, script.meanwhile);
-    return fg_script_end(&script, good, mistake);
+    write_all(&s, tunings, tuned, count, path);
+    return fg_script_end(&script, true, mistake);
 }

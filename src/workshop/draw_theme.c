@@ -25,19 +25,47 @@ bool fg_plot_fill_is_pale(size_t number)
     return pale[number % FG_FILLS];
 }
 
-void fg_plot_text(FILE *out, fg_text text, size_t most)
+/* As much of a text as `most` bytes hold, whole characters only. */
+static fg_text shortened(fg_text text, size_t most)
 {
     size_t size = text.size < most ? text.size : most;
-    while (size < text.size && size && ((unsigned char)text.at[size] & 0xc0) == 0x80) size--; /* not in a character */
+    while (size < text.size && size && ((unsigned char)text.at[size] & 0xc0) == 0x80) size--;
+    return (fg_text){text.at, size};
+}
+
+/* In single quotes gnuplot replaces nothing: no `commands`, no escapes, no macros. A line end alone would end the text,
+ * so control characters become visible first. */
+void fg_plot_text(FILE *out, fg_text text, size_t most)
+{
+    fg_buffer shown = {0};
+    text = shortened(text, most);
+    fg_buffer_add_shown(&shown, text);
+    fputc('\'', out);
+    for (size_t i = 0; i < shown.size; i++) {
+        if (shown.text[i] == '\'') fputc('\'', out);
+        fputc(shown.text[i], out);
+    }
+    fputc('\'', out);
+    fg_buffer_free(&shown);
+}
+
+/* In a block of data a quote ends a text even behind a backslash, but not as \\042. */
+void fg_plot_datum(FILE *out, fg_text text, size_t most)
+{
+    fg_buffer shown = {0};
+    text = shortened(text, most);
+    fg_buffer_add_shown(&shown, text);
     fputc('"', out);
-    for (size_t i = 0; i < size; i++) {
-        const char c = text.at[i];
-        if (c == '"')
-            fputc('\'', out);
+    for (size_t i = 0; i < shown.size; i++) {
+        if (shown.text[i] == '"')
+            fputs("\\042", out);
+        else if (shown.text[i] == '\\')
+            fputs("\\\\", out);
         else
-            fputc((unsigned char)c < ' ' || c == '\\' ? ' ' : c, out);
+            fputc(shown.text[i], out);
     }
     fputc('"', out);
+    fg_buffer_free(&shown);
 }
 
 const char *fg_picture_ending(const char *path)
@@ -47,13 +75,9 @@ const char *fg_picture_ending(const char *path)
     return !strcmp(end, ".png") || !strcmp(end, ".svg") ? end : NULL;
 }
 
-void fg_plot_head(FILE *out, const fg_theme *theme, uint32_t width, uint32_t height, const char *path,
-                  const char *meanwhile)
+void fg_plot_head(FILE *out, const fg_theme *theme, uint32_t width, uint32_t height, const char *path)
 {
     const bool svg = !strcmp(fg_picture_ending(path), ".svg");
-    fprintf(out, "set encoding utf8\nset terminal %s size %u,%u %sbackground rgb '%s' font 'DejaVu Sans,9'\n",
+    fprintf(out, "set encoding utf8\nset terminal %s noenhanced size %u,%u %sbackground rgb '%s' font 'DejaVu Sans,9'\n",
             svg ? "svg" : "pngcairo", width, height, svg ? "dynamic " : "", theme->paper);
-    fputs("set output '", out);
-    for (const char *c = meanwhile; *c; c++) fputs(*c == '\'' ? "''" : (char[2]){*c, 0}, out);
-    fputs("'\n", out);
 }

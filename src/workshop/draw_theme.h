@@ -17,12 +17,16 @@ const char *fg_plot_fill(size_t number);
 /* Does dark text stand on it? */
 bool fg_plot_fill_is_pale(size_t number);
 
-/* A text in quotes as gnuplot reads it, at most so many bytes of it. */
+/* A text in quotes as a command of gnuplot takes it, at most `most` bytes of it. Whatever it holds, it is drawn and never
+ * executed. */
 void fg_plot_text(FILE *out, fg_text text, size_t most);
 
-/* Terminal, size, colours, output. */
-void fg_plot_head(FILE *out, const fg_theme *theme, uint32_t width, uint32_t height, const char *path,
-                  const char *meanwhile);
+/* The same as a field of a block of data. */
+void fg_plot_datum(FILE *out, fg_text text, size_t most);
+
+/* Terminal, size, colours. The picture goes to standard output, so no file name reaches gnuplot; `path` only tells the
+ * form. */
+void fg_plot_head(FILE *out, const fg_theme *theme, uint32_t width, uint32_t height, const char *path);
 
 /* ".png" or ".svg" if the path ends so, else NULL. */
 const char *fg_picture_ending(const char *path);

@@ -5,35 +5,62 @@
 #include <fcntl.h>
 #include <stdlib.h>
 #include <string.h>
+#include <sys/stat.h>
 #include <unistd.h>
+
+/* What something is that is no file. */
+static const char *no_file(mode_t mode)
+{
+    if (S_ISDIR(mode)) return "is a folder; name a file in it";
+    if (S_ISFIFO(mode)) return "is a pipe; write - instead and send it to standard input";
+    if (S_ISSOCK(mode)) return "is a socket; name a file";
+    return S_ISREG(mode) ? NULL : "is a device; name a file, or write - and send it to standard input";
+}
+
+int fg_input_open(const char *path, fg_mistake *mistake)
+{
+    struct stat about;
+    if (strcmp(path, "-") == 0) return dup(STDIN_FILENO);
+    /* looked at before it is opened: opening a pipe waits, opening a device may do something */
+    const char *why = stat(path, &about) == 0 ? no_file(about.st_mode) : NULL;
+    const int handle = why ? -1 : open(path, O_RDONLY | O_NONBLOCK | O_CLOEXEC);
+    if (handle >= 0 && (fstat(handle, &about) != 0 || no_file(about.st_mode))) why = "has become something else";
+    if (handle >= 0 && !why) return handle;
+    if (handle >= 0) (void)close(handle);
+    (void)(why ? fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "%s", why)
+               : fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be opened: %s", strerror(errno)));
+    return -1;
+}
 
 fg_status fg_file_read(const char *path, size_t most, fg_text *text, fg_mistake *mistake)
 {
-    const bool standard = strcmp(path, "-") == 0;
-    FILE *file = standard ? stdin : fopen(path, "rb");
     fg_buffer all = {0};
     char block[1 << 16];
-    size_t size;
-    if (!file) return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be opened: %s", strerror(errno));
-    errno = 0;
-    while ((size = fread(block, 1, sizeof block, file)) > 0 && all.size <= most)
-        fg_buffer_add(&all, (fg_text){block, size});
-    int error = ferror(file) ? (errno ? errno : EIO) : 0;
-    if (!standard) fclose(file);
+    ssize_t size;
+    const int handle = fg_input_open(path, mistake);
+    if (handle < 0) return FG_ERROR_FILE;
+    while (((size = read(handle, block, sizeof block)) > 0 || (size < 0 && errno == EINTR)) && all.size <= most &&
+           !all.full)
+        if (size > 0) fg_buffer_add(&all, (fg_text){block, (size_t)size});
+    const int error = size < 0 ? errno : 0;
+    (void)close(handle);
     if (!error && !all.full && all.size <= most) {
         *text = fg_buffer_text(&all);
         return FG_OK;
     }
+    const bool full = all.full;
     fg_buffer_free(&all);
     if (error) return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be read: %s", strerror(error));
+    if (full) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to read it");
     return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "is longer than %zu MB; is it the right file?", most >> 20);
 }
 
-static char *copy_of(const char *text)
+char *fg_c_string_of(fg_text text)
 {
-    size_t size = strlen(text) + 1;
-    char *copy = malloc(size);
-    if (copy) memcpy(copy, text, size);
+    char *copy = malloc(text.size + 1);
+    if (!copy) return NULL;
+    if (text.size) memcpy(copy, text.at, text.size);
+    copy[text.size] = '\0';
     return copy;
 }
 
@@ -65,8 +92,7 @@ static bool read_include(void *context, fg_text path, fg_text from, fg_source *s
     fg_gate_file *file = context;
     fg_mistake unheard = {0};
     fg_included *included = calloc(1, sizeof *included);
-    char *base = calloc(1, from.size + 1);
-    if (base && from.size) memcpy(base, from.at, from.size);
+    char *base = fg_c_string_of(from);
     char *beside = base ? fg_file_beside(base, path) : NULL;
     char *real = beside ? realpath(beside, NULL) : NULL; /* two ways to one file are one file */
     bool good = included && real && fg_file_read(beside, MOST, &included->text, &unheard) == FG_OK;
@@ -125,7 +151,7 @@ fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setti
                             fg_mistake *mistake)
 {
     enum { MOST = 16 << 20 };
-    *file = (fg_gate_file){.path = copy_of(path), .identity = realpath(path, NULL)};
+    *file = (fg_gate_file){.path = fg_c_string_of(fg_text_c_string(path)), .identity = realpath(path, NULL)};
     if (!file->path) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
     fg_status status = fg_file_read(path, MOST, &file->text, mistake);
     if (status != FG_OK) return status;
@@ -133,17 +159,29 @@ fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setti
     return compile(file, settings, setting_count, FG_NO_TRIAL, mistake);
 }
 
+/* A gate whose text is copied instead of read. */
+static fg_status open_copy(fg_gate_file *file, const char *path, fg_text text, const fg_setting *settings,
+                           size_t setting_count, int32_t trial, fg_mistake *mistake)
+{
+    *file = (fg_gate_file){.path = fg_c_string_of(fg_text_c_string(path)), .identity = realpath(path, NULL)};
+    char *copy = malloc(text.size + 1);
+    if (copy && text.size) memcpy(copy, text.at, text.size);
+    file->text = (fg_text){copy, copy ? text.size : 0};
+    file->owned = copy;
+    if (!file->path || !copy) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
+    return compile(file, settings, setting_count, trial, mistake);
+}
+
+fg_status fg_gate_file_of_text(fg_gate_file *file, const char *path, fg_text text, const fg_setting *settings,
+                               size_t setting_count, fg_mistake *mistake)
+{
+    return open_copy(file, path, text, settings, setting_count, FG_NO_TRIAL, mistake);
+}
+
 fg_status fg_gate_file_for_trial(const fg_gate_file *file, const fg_setting *settings, size_t setting_count,
                                  int32_t trial, fg_gate_file *out, fg_mistake *mistake)
 {
-    *out = (fg_gate_file){.path = copy_of(file->path), .identity = realpath(file->path, NULL)};
-    char *text = malloc(file->text.size + 1);
-    if (text) memcpy(text, file->text.at, file->text.size);
-    out->text = (fg_text){text, file->text.size};
-    out->owned = text;
-    if (!out->path || !text)
-        return fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory");
-    return compile(out, settings, setting_count, trial, mistake);
+    return open_copy(out, file->path, file->text, settings, setting_count, trial, mistake);
 }
 
 void fg_gate_file_close(fg_gate_file *file)
@@ -154,18 +192,4 @@ void fg_gate_file_close(fg_gate_file *file)
     free(file->memory);
     forget_includes(file);
     *file = (fg_gate_file){0};
-}
-
-char *fg_part_open(const char *path, int *handle)
-{
-    const size_t size = strlen(path) + 48;
-    char *name = malloc(size);
-    *handle = -1;
-    if (!name) return NULL;
-    for (int i = 0; i < 1000 && *handle < 0; i++) {
-        snprintf(name, size, "%s.part-%ld-%d", path, (long)getpid(), i);
-        *handle = open(name, O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
-        if (*handle < 0 && errno != EEXIST) break;
-    }
-    return name;
 }

@@ -247,6 +247,23 @@ static void tell_progress(const fg_rows *r)
     r->sink->progress(r->sink->context, done, all);
 }
 
+/* Times rise. Only a column t_ms may fall: by 2^31 or more it is the 32-bit clock of a board that wrapped. */
+static bool unwrap_time(fg_rows *r, uint64_t line, int64_t *t_ms)
+{
+    const int64_t written = *t_ms, fall = r->count ? r->written_ms - written : 0, turn = (int64_t)1 << 32;
+    const bool wraps = r->time_kind == FG_TIME_MS && written >= 0 && r->written_ms < turn && fall >= turn / 2;
+    if (fall > 0 && !wraps) {
+        r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
+                                   "the time goes backwards here: %" PRId64 " ms after %" PRId64 " ms", written,
+                                   r->written_ms);
+        return false;
+    }
+    if (wraps) r->wrapped_ms += turn;
+    r->written_ms = written;
+    *t_ms += r->wrapped_ms;
+    return true;
+}
+
 void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
 {
     int64_t t_ms = 0;
@@ -257,7 +274,7 @@ void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
             count, count == 1 ? "" : "s", r->column_count);
         return;
     }
-    if (!time_of(r, cells, line, &t_ms)) return;
+    if (!time_of(r, cells, line, &t_ms) || !unwrap_time(r, line, &t_ms)) return;
     if (++r->count % FG_PROGRESS_ROWS == 0 && r->sink->progress) tell_progress(r);
     if (!r->sink->row(r->sink->context, t_ms, cells, count, line, r->mistake)) {
         r->status = FG_ERROR_RECORDING;

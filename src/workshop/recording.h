@@ -34,6 +34,8 @@ typedef struct fg_rows {
     fg_time_kind time_kind;
     bool headed;
     uint64_t count; /* rows so far */
+    int64_t written_ms; /* the time of the newest row, as written */
+    int64_t wrapped_ms; /* what a clock that wrapped has lost so far */
     const fg_stream *stream;
     uint64_t all; /* rows there are, where that is known */
     char first_column[32];

@@ -38,9 +38,10 @@ typedef struct player {
     size_t column_count;
 
     bool began, stepped;
-    int64_t first_ms, row_ms; /* of the first and the newest row, as written */
-    int64_t t_ms;             /* of the newest row, from the first, wraps taken out */
-    int64_t next_ms;          /* of the next step, with `every` */
+    int64_t first_ms; /* of the first row, as written */
+    int64_t t_ms;     /* of the newest row, from the first */
+    fg_time clock;    /* what the board's clock says at the newest row */
+    int64_t next_ms;  /* of the next step, with `every` */
 } player;
 
 /* ---- reports ---- */
@@ -132,11 +133,21 @@ static bool counts_changed(const player *p)
     return false;
 }
 
-static bool step_at(player *p, int64_t t_ms, bool last)
+/* What the step that begins is compared with. */
+static void keep_answers(player *p)
+{
+    const fg_gate_counts *n = &p->program->gate.count;
+    memcpy(p->before, fg_answers(p->run), (size_t)n->ops + n->watched);
+    for (uint16_t i = 0; i < n->counts; i++) p->counts_before[i] = fg_count_value(p->run, i);
+}
+
+/* `t_ms` from the first row, at which the board's clock says `now`. */
+static bool step_at(player *p, int64_t t_ms, fg_time now)
 {
     const fg_gate_counts *n = &p->program->gate.count;
     const size_t written = p->sim.event_count;
-    p->sim.now = (fg_time)((uint64_t)p->first_ms + (uint64_t)t_ms);
+    if (p->stepped) keep_answers(p);
+    p->sim.now = now;
     (void)fg_port_step(&p->port, p->run);
     p->report->steps++;
     count_faulty(p);
@@ -144,9 +155,7 @@ static bool step_at(player *p, int64_t t_ms, bool last)
                  !counts_changed(p);
     bool go_on = quiet || report_changes(p, t_ms);
     if (go_on && p->observer->step)
-        go_on = p->observer->step(p->observer->context, p->run, p->stepped ? p->before : NULL, t_ms, last);
-    memcpy(p->before, fg_answers(p->run), (size_t)n->ops + n->watched);
-    for (uint16_t i = 0; i < n->counts; i++) p->counts_before[i] = fg_count_value(p->run, i);
+        go_on = p->observer->step(p->observer->context, p->run, p->stepped ? p->before : NULL, t_ms);
     p->stepped = true;
     p->stopped = !go_on;
     return go_on;
@@ -186,45 +195,43 @@ static void put_cell(player *p, const column *c, fg_text cell, fg_time at, uint6
     if (!fg_sim_put(&p->sim, c->input, kind, value, at) && p->program->gate.every) p->report->overlooked++;
 }
 
-/* The time of a row, from the first: steps of less than 2^31 ms forwards on a clock that wraps. */
-static bool take_time(player *p, int64_t t_ms, uint64_t line, fg_mistake *mistake)
+/* Where steps are rows, the clock stops after 24 days without one: no wait is longer, and its 32 bits hold no more. */
+static fg_time clock_after(const player *p, int64_t passed)
 {
-    if (!p->began) {
-        p->first_ms = p->row_ms = t_ms;
-        p->began = true;
-        return true;
-    }
-    const uint32_t forward = (uint32_t)(uint64_t)t_ms - (uint32_t)(uint64_t)p->row_ms;
-    if (forward > INT32_MAX) {
-        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", line,
-                       "the time goes backwards here: %" PRId64 " ms after %" PRId64 " ms", t_ms, p->row_ms);
-        return false;
-    }
-    p->row_ms = t_ms;
-    p->t_ms += forward;
+    static const int64_t longest = (int64_t)24 * 24 * 60 * 60 * 1000;
+    return p->clock + (fg_time)(!p->program->gate.every && passed > longest ? longest : passed);
+}
+
+/* With `every`: the steps before `end_ms`, which lie between two rows. */
+static bool steps_before(player *p, int64_t end_ms)
+{
+    const fg_time every = p->program->gate.every;
+    for (; p->next_ms < end_ms; p->next_ms += every)
+        if (!step_at(p, p->next_ms, p->clock + (fg_time)(p->next_ms - p->t_ms))) return false;
     return true;
 }
 
 static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake)
 {
     player *p = context;
-    const int64_t before = p->t_ms;
-    const bool first = !p->began;
-    const fg_time every = p->program->gate.every;
-    if (!take_time(p, t_ms, line, mistake)) return false;
-    if (every) {
-        for (; p->next_ms < p->t_ms; p->next_ms += every)
-            if (!step_at(p, p->next_ms, false)) return false;
-    } else if (!first && p->t_ms != before && !step_at(p, before, false)) {
-        return false;
+    (void)mistake;
+    if (!p->began) {
+        p->first_ms = t_ms;
+        p->clock = (fg_time)(uint64_t)t_ms;
     }
+    const int64_t from_first = t_ms - p->first_ms;
+    if (p->program->gate.every ? !steps_before(p, from_first)
+                               : p->began && from_first != p->t_ms && !step_at(p, p->t_ms, p->clock))
+        return false;
+    p->began = true;
+    p->clock = clock_after(p, from_first - p->t_ms);
+    p->t_ms = from_first;
     if (p->observer->row && !p->observer->row(p->observer->context, p->t_ms, cells, count)) {
         p->stopped = true;
         return false;
     }
-    const fg_time at = (fg_time)((uint64_t)p->first_ms + (uint64_t)p->t_ms);
     for (size_t i = 0; i < count; i++)
-        if (p->columns[i].declared) put_cell(p, &p->columns[i], cells[i], at, line);
+        if (p->columns[i].declared) put_cell(p, &p->columns[i], cells[i], p->clock, line);
     p->report->rows++;
     return true;
 }
@@ -234,13 +241,14 @@ static void last_steps(player *p)
     const fg_time every = p->program->gate.every;
     if (!p->began || p->stopped) return;
     p->report->length_ms = p->t_ms;
-    if (!every) {
-        (void)step_at(p, p->t_ms, true);
-        return;
+    if (every) {
+        if (p->next_ms <= p->t_ms) (void)step_at(p, p->next_ms, p->clock);
+        for (uint16_t i = 0; i < p->sim.input_count; i++)
+            p->report->overlooked += p->sim.inputs[i].kind != FG_READING_NONE;
+    } else {
+        (void)step_at(p, p->t_ms, p->clock);
     }
-    for (; p->next_ms <= p->t_ms; p->next_ms += every)
-        if (!step_at(p, p->next_ms, p->t_ms - p->next_ms < every)) return;
-    for (uint16_t i = 0; i < p->sim.input_count; i++) p->report->overlooked += p->sim.inputs[i].kind != FG_READING_NONE;
+    if (!p->stopped && p->observer->end) p->observer->end(p->observer->context, p->run);
 }
 
 /* ---- the heading ---- */

@@ -2,7 +2,7 @@
  *
  * CSV and JSON Lines are written under another name beside it and renamed when they are whole. An SQLite file is there
  * from the beginning, in WAL mode, and complete up to its last commit. */
-#include "buffer.h"
+#include "part.h"
 
 #include <errno.h>
 #include <inttypes.h>
@@ -21,7 +21,8 @@ typedef enum form { SAVE_CSV, SAVE_JSONL, SAVE_SQLITE, SAVE_FORMS } form;
 struct fg_saver {
     const fg_program *program;
     form form;
-    char *path, *meanwhile; /* meanwhile: the name until it is whole */
+    char *path;
+    fg_part part; /* until it is whole; `file` writes to it */
     FILE *file;
     fg_buffer text;
 #ifndef FG_WITHOUT_SQLITE
@@ -224,24 +225,24 @@ static form form_of(const char *path)
 
 static void drop(fg_saver *s)
 {
-    if (s->meanwhile && s->file) (void)unlink(s->meanwhile);
     if (s->file) (void)fclose(s->file);
+    fg_part_drop(&s->part);
     if (s->form == SAVE_SQLITE) database_drop(s);
     fg_buffer_free(&s->text);
     free(s->path);
-    free(s->meanwhile);
     free(s);
 }
 
-static bool begin(fg_saver *s)
+static fg_status begin(fg_saver *s, fg_mistake *mistake)
 {
-    if (s->form == SAVE_SQLITE) return database_start(s);
-    int handle;
-    s->meanwhile = fg_part_open(s->path, &handle);
-    if (!s->meanwhile) return false;
+    if (s->form == SAVE_SQLITE) return database_start(s) ? FG_OK : FG_ERROR_FILE;
+    const fg_status status = fg_part_begin(&s->part, s->path, mistake);
+    if (status != FG_OK) return status;
+    const int handle = dup(s->part.handle);
     s->file = handle < 0 ? NULL : fdopen(handle, "wb");
+    if (!s->file && handle >= 0) (void)close(handle);
     if (s->file && s->form == SAVE_CSV) csv_heading(s);
-    return s->file != NULL;
+    return s->file ? FG_OK : FG_ERROR_FILE;
 }
 
 static const char *why(const fg_saver *s)
@@ -274,12 +275,14 @@ fg_saver *fg_save_start(const fg_program *program, const char *path, fg_mistake 
     if (s) {
         s->program = program;
         s->form = kind;
+        s->part = (fg_part){.handle = -1, .slot = -1};
         s->path = malloc(size);
         if (s->path) {
             memcpy(s->path, path, size);
-            if (begin(s)) return s;
+            if (begin(s, mistake) == FG_OK) return s;
         }
-        (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be written: %s", why(s));
+        if (!*mistake->text)
+            (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be written: %s", why(s));
         drop(s);
     } else {
         (void)fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to write it");
@@ -310,13 +313,11 @@ fg_status fg_save_end(fg_saver *s, bool good, fg_mistake *mistake)
             (void)fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0, "cannot be written to its end");
         }
     } else {
-        written = written && fflush(s->file) == 0 && fsync(fileno(s->file)) == 0;
-        if (good && written) written = rename(s->meanwhile, s->path) == 0;
-        if (!written) (void)fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0, "cannot be written: %s", why(s));
-        if (good && written) { /* it has its name: nothing is to be dropped */
-            free(s->meanwhile);
-            s->meanwhile = NULL;
-        }
+        written = written && fflush(s->file) == 0;
+        if (!written)
+            (void)fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0, "cannot be written: %s", why(s));
+        else if (good)
+            written = fg_part_publish(&s->part, mistake) == FG_OK;
     }
     drop(s);
     return written ? FG_OK : FG_ERROR_FILE;

@@ -1,6 +1,6 @@
 /* What a buzzer of a gate would be heard to do, as a WAV file: sine tones, each beginning where the last one ended, so
  * that nothing clicks; percent is loudness. */
-#include "pipe.h"
+#include "part.h"
 
 #include <ficklegate/draw.h>
 
@@ -28,7 +28,6 @@ fg_status fg_sound(const fg_program *program, const char *recording, const fg_re
 #include <math.h>
 #include <sndfile.h>
 #include <stdlib.h>
-#include <unistd.h>
 
 enum { RATE = 22050, BLOCK = 4096, LONGEST_MS = 3600000 };
 
@@ -65,14 +64,13 @@ static void sound_until(sounder *s, int64_t t_ms)
     }
 }
 
-static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last)
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
 {
     sounder *s = context;
     const fg_level *level = &fg_output_at(run, s->output)->level;
     const bool tone = level->form == FG_FORM_TONE;
     const int32_t hz = tone ? level->number : 0, percent = tone ? (level->percent ? level->percent : 100) : 0;
     (void)before;
-    (void)last;
     if (s->to_ms >= 0 && t_ms > s->to_ms) return false;
     s->too_long = t_ms - s->from_ms > LONGEST_MS;
     if (s->too_long) return false;
@@ -104,20 +102,16 @@ fg_status fg_sound(const fg_program *program, const char *recording, const fg_re
 {
     SF_INFO info = {.samplerate = RATE, .channels = 1, .format = SF_FORMAT_WAV | SF_FORMAT_PCM_16};
     sounder s = {.output = buzzer->index, .from_ms = from_ms, .to_ms = to_ms};
-    int handle;
-    char *meanwhile = fg_part_open(path, &handle);
-    *mistake = (fg_mistake){0};
-    if (!meanwhile) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
-    if (handle >= 0) (void)close(handle);
-    s.file = sf_open(meanwhile, SFM_WRITE, &info);
-    fg_status status = FG_ERROR_FILE;
+    fg_part part;
+    fg_status status = fg_part_begin(&part, path, mistake);
+    if (status != FG_OK) return status;
+    s.file = sf_open_fd(part.handle, SFM_WRITE, &info, 0);
     if (s.file) status = play(&s, program, recording, options, scene, report, mistake);
     const bool closed = s.file && sf_close(s.file) == 0;
-    const bool written = closed && !s.failed && status == FG_OK && rename(meanwhile, path) == 0;
-    if (!written) (void)unlink(meanwhile);
-    free(meanwhile);
-    if (written || (status != FG_OK && s.file)) return status;
-    return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "the sound cannot be written there");
+    if (status == FG_OK && closed && !s.failed) return fg_part_publish(&part, mistake);
+    fg_part_drop(&part);
+    if (status != FG_OK) return status;
+    return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "the sound cannot be written; is there room on the disk?");
 }
 
 #endif

@@ -16,24 +16,21 @@ struct fg_stream {
 
 fg_stream *fg_stream_open(const char *path, fg_mistake *mistake)
 {
+    struct stat about;
+    const int handle = fg_input_open(path, mistake);
+    if (handle < 0) return NULL;
     fg_stream *stream = calloc(1, sizeof *stream);
-    errno = 0;
-    if (stream) {
-        const int handle = strcmp(path, "-") == 0 ? dup(STDIN_FILENO) : -1;
-        stream->path = path;
-        stream->file = strcmp(path, "-") == 0 ? (handle < 0 ? NULL : gzdopen(handle, "rb")) : gzopen(path, "rb");
-        if (stream->file) {
-            struct stat about;
-            (void)gzbuffer(stream->file, FG_BLOCK / 2);
-            if (strcmp(path, "-") != 0 && stat(path, &about) == 0 && S_ISREG(about.st_mode))
-                stream->size = (uint64_t)about.st_size;
-            return stream;
-        }
+    gzFile file = stream ? gzdopen(handle, "rb") : NULL;
+    if (!file) {
+        (void)close(handle);
+        free(stream);
+        (void)fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to read it");
+        return NULL;
     }
-    free(stream);
-    (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be opened: %s",
-                         errno ? strerror(errno) : "there is not enough memory");
-    return NULL;
+    (void)gzbuffer(file, FG_BLOCK / 2);
+    *stream = (fg_stream){.path = path, .file = file};
+    if (fstat(handle, &about) == 0 && S_ISREG(about.st_mode)) stream->size = (uint64_t)about.st_size;
+    return stream;
 }
 
 size_t fg_stream_read(fg_stream *stream, char *to, size_t size, fg_mistake *mistake)

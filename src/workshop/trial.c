@@ -33,7 +33,6 @@ typedef struct trial_run {
     bool explains;
     const fg_run *run; /* once it has stepped */
     int64_t t_ms;      /* of the present step */
-    bool last;         /* no step follows */
     fg_coverage *coverage;
     const fg_trial_observer *observer;
 } trial_run;
@@ -95,12 +94,11 @@ static void watch_always(trial_run *r, watcher *w, const fg_run *run, fg_verdict
     decide(w, FG_FAILED);
 }
 
+/* The answer that counts is that of the last step not after its time, or of the last step there is. */
 static void watch_at(trial_run *r, watcher *w, fg_verdict answer)
 {
-    const fg_expect *e = w->expect;
-    if (e->kind == FG_EXPECT_AT ? r->t_ms > e->from : !r->last) return;
     w->outcome = answer == FG_YES ? FG_HELD : FG_FAILED;
-    say_answer(r, w, it_is(answer), e->slot);
+    say_answer(r, w, it_is(answer), w->expect->slot);
 }
 
 static void watch_from(trial_run *r, watcher *w, fg_verdict answer)
@@ -265,7 +263,9 @@ static void watch(trial_run *r, watcher *w, const fg_run *run)
     if (w->decided) return;
     switch (e->kind) {
     case FG_EXPECT_AT:
-    case FG_EXPECT_AT_END: watch_at(r, w, answer); return;
+        if (r->t_ms <= e->from) watch_at(r, w, answer);
+        return;
+    case FG_EXPECT_AT_END: return; /* in on_end */
     case FG_EXPECT_FROM: watch_from(r, w, answer); return;
     case FG_EXPECT_ALWAYS:
     case FG_EXPECT_NEVER: watch_always(r, w, run, answer); return;
@@ -274,7 +274,6 @@ static void watch(trial_run *r, watcher *w, const fg_run *run)
     case FG_EXPECT_WITHIN: watch_within(r, w, run, answer); return;
     case FG_EXPECT_MATCHES: /* a row before this step goes with the one before */
         if (w->since >= 0 && w->since < r->t_ms && r->explainer.before) judge_label(r, w, r->explainer.before);
-        if (r->last) judge_label(r, w, fg_answers(run));
         return;
     case FG_EXPECT_BEGINS:
         watch_begins(r, w, answer);
@@ -284,11 +283,10 @@ static void watch(trial_run *r, watcher *w, const fg_run *run)
     }
 }
 
-static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last)
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
 {
     trial_run *r = context;
     r->t_ms = t_ms;
-    r->last = last;
     r->run = run;
     if (!r->explains) {
         r->explains = fg_explainer_start(&r->explainer, &r->file->program, run);
@@ -298,6 +296,17 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     if (r->coverage) fg_coverage_step(r->coverage, run);
     for (uint32_t i = 0; i < r->trial->expect_count; i++) watch(r, &r->watchers[i], run);
     return true;
+}
+
+/* The last step is behind us: what asks for it, and the rows that came after it. */
+static void on_end(void *context, const fg_run *run)
+{
+    trial_run *r = context;
+    for (uint32_t i = 0; i < r->trial->expect_count; i++) {
+        watcher *w = &r->watchers[i];
+        if (w->expect->kind == FG_EXPECT_AT_END) watch_at(r, w, fg_answer(run, w->expect->slot));
+        if (w->expect->kind == FG_EXPECT_MATCHES) judge_label(r, w, fg_answers(run));
+    }
 }
 
 /* ---- the end ---- */
@@ -474,6 +483,7 @@ static fg_status play(trial_run *r, const char *readings, const fg_recording_opt
 {
     const fg_replay_observer replay = {.context = r,
                                        .step = on_step,
+                                       .end = on_end,
                                        .columns = on_columns,
                                        .row = on_row,
                                        .progress = observer->progress ? on_progress : NULL};
@@ -515,9 +525,8 @@ fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, siz
         r.watchers = calloc((size_t)r.trial->expect_count + 1, sizeof *r.watchers);
         const fg_text named =
             own.program.sources[r.trial->span.source].name; /* a trial may stand in an included file */
-        char gate_path[512];
-        snprintf(gate_path, sizeof gate_path, "%.*s", (int)named.size, named.at);
-        char *readings = fg_file_beside(gate_path, r.trial->readings);
+        char *gate_path = fg_c_string_of(named);
+        char *readings = gate_path ? fg_file_beside(gate_path, r.trial->readings) : NULL;
         if (r.watchers && readings)
             status = play(&r, readings, reading, observer, mistake);
         else
@@ -532,6 +541,7 @@ fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, siz
         }
         free(r.watchers);
         free(readings);
+        free(gate_path);
     }
     fg_gate_file_close(&own);
     return status;

@@ -104,12 +104,11 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     return true;
 }
 
-static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last)
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
 {
     const reader *r = context;
     (void)before;
     (void)t_ms;
-    (void)last;
     bool room = true;
     for (size_t k = 0; k < r->count; k++) {
         fg_tuning *t = r->tunings[k];

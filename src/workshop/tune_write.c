@@ -1,11 +1,8 @@
-/* Changed numbers into the gate file: the edits, the text with them, the difference, the file in its place. */
+/* Changed numbers into the gate file: the edits, the text with them, the difference. */
 #include "tuning.h"
 
-#include <errno.h>
 #include <stdlib.h>
 #include <string.h>
-#include <sys/stat.h>
-#include <unistd.h>
 
 /* ---- edits ---- */
 
@@ -125,31 +122,4 @@ void fg_write_diff(FILE *out, const char *path, fg_text before, fg_text after)
     }
     free(a.lines);
     free(b.lines);
-}
-
-/* ---- the file ---- */
-
-fg_status fg_file_replace(const char *path, fg_text text, fg_mistake *mistake)
-{
-    struct stat about;
-    int handle;
-    errno = 0;
-    char *meanwhile = fg_part_open(path, &handle);
-    *mistake = (fg_mistake){0};
-    if (!meanwhile) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to write it");
-    bool good = handle >= 0;
-    if (good && stat(path, &about) == 0) (void)fchmod(handle, about.st_mode & 07777);
-    for (size_t at = 0; good && at < text.size;) {
-        const ssize_t put = write(handle, text.at + at, text.size - at);
-        good = put > 0;
-        at += good ? (size_t)put : 0;
-    }
-    good = good && fsync(handle) == 0;
-    if (handle >= 0) good = close(handle) == 0 && good;
-    good = good && rename(meanwhile, path) == 0;
-    const int error = errno;
-    if (!good && handle >= 0) (void)unlink(meanwhile);
-    free(meanwhile);
-    if (good) return FG_OK;
-    return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be written: %s", strerror(error));
 }

@@ -76,18 +76,17 @@ static bool on_change(void *context, const fg_change *change)
     return true;
 }
 
-static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last)
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
 {
     player *p = context;
     fg_asker *a = &p->asker;
-    (void)last;
     if (!p->started) {
         p->started = true;
         p->full = !fg_explainer_start(&a->explainer, a->program, run) || !shadow_start(&a->shadow, &a->program->gate);
         if (p->full) return false;
     }
     a->t_ms = t_ms;
-    a->now = (fg_time)t_ms;
+    a->now = fg_run_now(run);
     a->explainer.run = run;
     a->explainer.before = before;
     shadow_step(a, run, before);
@@ -102,12 +101,11 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
 }
 
 /* The first reading looks only for the step. */
-static bool on_look(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms, bool last)
+static bool on_look(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
 {
     player *p = context;
     (void)run;
     (void)before;
-    (void)last;
     if (t_ms > p->asker.question->to_ms) return false;
     p->last = t_ms;
     return true;
