@@ -30,7 +30,7 @@ play() { # gate, name, how it is fed, options of bake, rounds
         timeout 10 "$code.run" <"$code.events" >"$code.got" || true
         cmp -s "$code.wanted" "$code.got" || { echo "$2 $3 differs"; return; }
     done
-    g++ -x c++ -std=c++17 -Wall -Wextra -Wpedantic -Werror -fsyntax-only "$code.c" || { echo "$2 $3 is no C++"; return; }
+    g++ -x c++ -std=c++17 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror -fsyntax-only "$code.c" || { echo "$2 $3 is no C++"; return; }
     echo "$2 $3 same"
     rm -f "$code".*
 }

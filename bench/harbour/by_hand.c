@@ -354,13 +354,13 @@ static void step_greeting(uint32_t now, answer may_land, answer storm)
 
 /* ---- what is switched ---- */
 
-static int32_t red_level(uint32_t passed, answer may_land)
+static int32_t red_level(uint32_t passed, answer may_land, answer alarm)
 {
     if (s.red_row) s.flash += passed;
-    s.red_row = s.alarm;
-    if (s.alarm) return s.flash % 1000 < 500 ? LAMP_RED + 100 : 0;
+    s.red_row = alarm == YES;
+    if (alarm == YES) return s.flash % 1000 < 500 ? LAMP_RED + 100 : 0;
     if (may_land == NO) return 100;
-    return may_land == UNSURE ? 30 : 0;
+    return may_land == UNSURE || alarm == UNSURE ? 30 : 0;
 }
 
 static uint32_t tempo_now(void)
@@ -507,9 +507,9 @@ static void switch_outputs(harbour_answers *a, uint32_t now)
     const answer closes = either(gale, tide_is(AGROUND, AGROUND)), flooding = is[IS_FLOODING];
     const answer back = both(flooding, negated(s.rough));
     const uint32_t passed = s.begun ? now - s.then : 0;
-    const answer alarm_starts = turned_to(&s.alarm_last, sure(s.alarm), YES);
+    const answer alarm_starts = turned_to(&s.alarm_last, (answer)is[IS_ALARM], YES);
     is[IS_GREEN] = may_land == YES ? 100 : may_land == UNSURE ? LAMP_AMBER + 40 : 0;
-    is[IS_RED] = red_level(passed, may_land);
+    is[IS_RED] = red_level(passed, may_land, (answer)is[IS_ALARM]);
     if (is[IS_BLIND] == YES)
         s.beacon = LAMP_FF8000 + 40;
     else if (is[IS_BUSY] != YES)
@@ -567,13 +567,19 @@ void harbour_step(const harbour_row *r, harbour_answers *a)
 
     const answer dry = lasts(tide_is(AGROUND, AGROUND), now, 5000, &s.aground_since, &s.aground_waits);
     const answer clears = turned_to(&s.ack_last, ack, YES);
+    answer alarm = sure(s.alarm);
     if (dry == YES)
-        s.alarm = true;
+        alarm = YES;
+    else if (dry == UNSURE && (!s.alarm || clears != NO))
+        alarm = UNSURE; /* it could have been set */
     else if (clears == YES)
-        s.alarm = false;
+        alarm = NO;
+    else if (clears == UNSURE && s.alarm)
+        alarm = UNSURE;
+    if (alarm != UNSURE) s.alarm = alarm == YES;
     step_landings(may_land);
     step_greeting(now, may_land, storm);
-    is[IS_ALARM] = sure(s.alarm);
+    is[IS_ALARM] = alarm;
     is[IS_LANDINGS] = s.landings;
     is[IS_GREETING] = sure(s.greeting);
     switch_outputs(a, now);

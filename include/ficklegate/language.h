@@ -312,8 +312,11 @@ typedef struct fg_language_input {
 FG_MUST_CHECK fg_status fg_language_compile(const fg_language_input *input, void *memory, size_t size,
                                             fg_program *program);
 
-/* The name with this slot or table number; NULL if there is none. For reports, not for each step: it looks at all
- * names. */
+/* Which lines of a gate's program can never be unsure, whatever is read. `sure`: one for each line, count.ops +
+ * count.watched of them. */
+void fg_gate_sure_lines(const fg_gate *gate, bool *sure);
+
+/* The declaration of this name; NULL if there is none. For reports, not for each step: it looks at all names. */
 const fg_declared *fg_program_find(const fg_program *program, fg_text name);
 
 /* Where a byte of a text stands. `line` and `column` count from 1, columns in characters; `text` is the line without

@@ -196,7 +196,7 @@ typedef struct fg_edge_state {
  * where the answer is. What is yes from its very first sure answer has not started. */
 fg_verdict fg_edge_step(fg_edge_state *state, fg_verdict answer, fg_verdict to);
 
-/* Keeps yes from `set` to `clear`; if both are yes `set` wins, or `clear` with `clear_wins`. Never unsure. */
+/* Keeps yes from `set` to `clear`; if both are yes `set` wins, or `clear` with `clear_wins`. */
 typedef struct fg_latch {
     bool clear_wins;
 } fg_latch;
@@ -205,7 +205,8 @@ typedef struct fg_latch_state {
     bool on;
 } fg_latch_state;
 
-/* One step of a latch; an unsure answer is not yes. */
+/* One step of a latch. FG_UNSURE where `set` or `clear` is unsure and its answer would matter: then the latch keeps what
+ * it was for the next step. An unsure `set` of a latch that is on, for one, hides nothing. */
 fg_verdict fg_latch_step(const fg_latch *rule, fg_latch_state *state, fg_verdict set, fg_verdict clear);
 
 /* Counts starts, from `first`, never leaving low..high (first lies in it). */

@@ -41,9 +41,10 @@ static bool source_lost(const fg_run *run, const fg_row *row)
 
 static bool row_holds(const fg_run *run, const fg_row *row, bool playing_through, bool *unsure)
 {
-    if (row->when == FG_WHEN && !playing_through && run->answers[row->slot] == FG_NO) return false;
-    if (row->when == FG_IF_UNSURE && !playing_through && !*unsure) return false;
-    fg_verdict answer = row->when == FG_WHEN && !playing_through ? run->answers[row->slot] : (fg_verdict)FG_YES;
+    if (playing_through) return true;
+    if (row->when == FG_WHEN && run->answers[row->slot] == FG_NO) return false;
+    if (row->when == FG_IF_UNSURE && !*unsure) return false;
+    fg_verdict answer = row->when == FG_WHEN ? run->answers[row->slot] : (fg_verdict)FG_YES;
     if (answer != FG_NO && source_lost(run, row)) answer = FG_UNSURE;
     if (answer == FG_UNSURE) *unsure = true;
     return answer == FG_YES;
@@ -125,14 +126,18 @@ void fg_output_step(fg_run *run, uint16_t number)
 
     if (state->changed) state->before = state->level;
     if (last != FG_ROW_NONE && plays(&rows[last])) /* the time up to this step counts, whoever wins now */
-        fg_play_pass(&run->plays[rows[last].play], run->now - state->at);
+        fg_play_pass(run, &rows[last], run->now - state->at);
     state->at = run->now;
+    if (state->through && source_lost(run, &rows[last])) state->through = false; /* broken off: judged as ever */
 
     uint16_t winner = judge(run, output, state, state->through ? last : (uint16_t)FG_ROW_NONE);
     if (winner != last) state->through = false;
     if (winner != FG_ROW_NONE && !bring(run, output, state, winner, winner != last)) {
         winner = judge(run, output, state, FG_ROW_NONE);
-        if (winner != FG_ROW_NONE && winner != last) (void)bring(run, output, state, winner, true);
+        if (winner != FG_ROW_NONE && winner != last) {
+            state->level = state->before; /* for a row that holds */
+            (void)bring(run, output, state, winner, true);
+        }
     }
     if (winner == FG_ROW_NONE && (winner != last || !state->stepped)) state->level = output->rest;
     state->row = winner;

@@ -95,7 +95,6 @@ static fg_level sequence_level(fg_run *run, uint16_t number, fg_play_state *play
 
 static fg_level sweep_level(const fg_sweep *sweep, fg_play_state *play)
 {
-    play->elapsed %= 2 * sweep->time;
     const bool back = play->elapsed >= sweep->time;
     const int64_t from = back ? sweep->b : sweep->a, to = back ? sweep->a : sweep->b;
     const int64_t at = back ? play->elapsed - sweep->time : play->elapsed;
@@ -111,9 +110,18 @@ fg_level fg_play_level(fg_run *run, const fg_row *row, fg_play_state *play)
     return sequence_level(run, number, play);
 }
 
-void fg_play_pass(fg_play_state *play, fg_time time)
+/* A sweep comes round without leaving 32 bits: to and fro takes up to 48 days. A segment lasts, and a step takes, less
+ * than 2^31 ms, so the sum fits; only one that is over may go on until it stops counting. */
+void fg_play_pass(const fg_run *run, const fg_row *row, fg_time time)
 {
-    play->elapsed = play->elapsed + time < time ? UINT32_MAX : play->elapsed + time;
+    fg_play_state *play = &run->plays[row->play];
+    if (row->level.form == FG_FORM_SWEEP) {
+        const fg_time round = 2 * run->gate->sweeps[row->level.number].time;
+        if (time >= round) time %= round;
+        play->elapsed = play->elapsed >= round - time ? play->elapsed - (round - time) : play->elapsed + time;
+    } else {
+        play->elapsed = play->elapsed + time < time ? UINT32_MAX : play->elapsed + time;
+    }
 }
 
 void fg_play_take_over(fg_run *run, const fg_row *row, fg_play_state *play)

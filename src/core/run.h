@@ -50,8 +50,8 @@ int32_t fg_follow_value(const fg_run *run, uint16_t number);
 
 /* Advances a row that plays and says its level; `over` when the sequence has ended. */
 fg_level fg_play_level(fg_run *run, const fg_row *row, fg_play_state *play);
-/* Adds time to a row that plays. */
-void fg_play_pass(fg_play_state *play, fg_time time);
+/* Adds time to a row that plays or sweeps. */
+void fg_play_pass(const fg_run *run, const fg_row *row, fg_time time);
 /* Begins a row that took over: anew, or where it stood. */
 void fg_play_take_over(fg_run *run, const fg_row *row, fg_play_state *play);
 /* Is the source of a tempo of this sequence faulty? */

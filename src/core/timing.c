@@ -23,14 +23,22 @@ fg_verdict fg_edge_step(fg_edge_state *state, fg_verdict answer, fg_verdict to)
     return fg_sure(turned);
 }
 
+/* An unsure condition could be yes or no, so there are up to four ways. As long as all of them end alike, a missing
+ * reading hides nothing. */
 fg_verdict fg_latch_step(const fg_latch *rule, fg_latch_state *state, fg_verdict set, fg_verdict clear)
 {
-    if (set == FG_YES && clear == FG_YES)
-        state->on = !rule->clear_wins;
-    else if (set == FG_YES)
-        state->on = true;
-    else if (clear == FG_YES)
-        state->on = false;
+    const bool may_set = set != FG_NO, may_not_set = set != FG_YES;
+    const bool may_clear = clear != FG_NO, may_not_clear = clear != FG_YES;
+    bool may_be_on, may_be_off;
+    if (rule->clear_wins) {
+        may_be_on = may_not_clear && (may_set || state->on);
+        may_be_off = may_clear || (may_not_set && !state->on);
+    } else {
+        may_be_on = may_set || (may_not_clear && state->on);
+        may_be_off = may_not_set && (may_clear || !state->on);
+    }
+    if (may_be_on && may_be_off) return FG_UNSURE;
+    state->on = may_be_on;
     return fg_sure(state->on);
 }
 

@@ -30,29 +30,10 @@ static void rows_that_never_win(fg_front *f, const fg_symbol *output)
     }
 }
 
-/* Can this condition be unsure at all? */
-static bool can_be_unsure(const fg_node *node)
+/* The rows of an output stand in the table in the order of its text. */
+static void unsure_rows(fg_front *f, const fg_symbol *output, const bool *sure)
 {
-    switch ((fg_node_kind)node->kind) {
-    case NODE_ANSWER: return node->symbol->kind != FG_KIND_LATCH && node->symbol->kind != FG_KIND_PULSE;
-    case NODE_FAULTY:
-    case NODE_UNSURE:
-    case NODE_COMPARE_COUNT: return false;
-    case NODE_NOT:
-    case NODE_FOR:
-    case NODE_STARTS:
-    case NODE_ENDS: return can_be_unsure(node->first);
-    case NODE_AND:
-    case NODE_OR:
-        for (const fg_node *part = node->first; part; part = part->next)
-            if (can_be_unsure(part)) return true;
-        return false;
-    default: return true;
-    }
-}
-
-static void unsure_rows(fg_front *f, const fg_symbol *output)
-{
+    const fg_row *table = &f->tables->rows[f->tables->outputs[output->index].first_row];
     const fg_node *open = NULL;
     if (output->kind != FG_KIND_MOTOR && output->kind != FG_KIND_RELAY && output->kind != FG_KIND_SERVO) return;
     for (const fg_node *row = output->body; row; row = row->next) {
@@ -60,7 +41,8 @@ static void unsure_rows(fg_front *f, const fg_symbol *output)
         if (row->role == FG_IF_UNSURE) return;
         const fg_node *follow = row->first->first && row->first->first->kind == NODE_FOLLOW ? row->first->first : NULL;
         const bool lost = follow && follow->symbol->kind == FG_KIND_SENSOR;
-        if (!open && (lost || (row->role == FG_WHEN && can_be_unsure(row->last)))) open = row;
+        if (!open && (lost || (row->role == FG_WHEN && !sure[table->slot]))) open = row;
+        table++;
     }
     if (open)
         fg_say(f, FG_FIND_UNSURE, open->span, "when this is unsure the {} {} rests",
@@ -200,6 +182,10 @@ static void constants_in(fg_front *f, const fg_node *node)
 
 void fg_check_warnings(fg_front *f)
 {
+    const fg_gate *gate = &f->program->gate;
+    bool *sure = FG_TAKE(bool, &f->arena, (size_t)gate->count.ops + gate->count.watched + 1);
+    if (!sure) return;
+    fg_gate_sure_lines(gate, sure);
     for (const fg_symbol *s = f->symbols; s; s = s->next) {
         unused(f, s);
         times_in(f, s->body);
@@ -211,6 +197,6 @@ void fg_check_warnings(fg_front *f)
                    "add clear when and a condition", s->name);
         if (!fg_kind_is_output(s->kind)) continue;
         rows_that_never_win(f, s);
-        unsure_rows(f, s);
+        unsure_rows(f, s, sure);
     }
 }

@@ -404,12 +404,18 @@ static void for_line(fg_asker *a, const fg_op *op, uint16_t slot, uint32_t depth
     node(a, op->a, depth, decides);
 }
 
-/* A latch that is yes because it is set now, or since it is not cleared; one that is no because it is cleared now, or
- * not set. */
+/* A latch is yes because it is set now, or since it is not cleared; no because it is cleared now, or not set; unsure
+ * because a part that is unsure could have changed it. */
 static void latch_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32_t depth, bool decides)
 {
     const bool yes = now(a, slot) == FG_YES, set = now(a, op->a) == FG_YES;
     const bool clear = op->b != FG_NONE_OF_THEM && now(a, op->b) == FG_YES;
+    if (now(a, slot) == FG_UNSURE) { /* what is unsure could have changed it */
+        part_line(a, "set when", op->a, depth, decides && now(a, op->a) == FG_UNSURE);
+        part_line(a, "clear when", op->b, depth,
+                  decides && op->b != FG_NONE_OF_THEM && now(a, op->b) == FG_UNSURE);
+        return;
+    }
     const bool cleared = clear && (set || a->program->gate.latches[op->rule].clear_wins);
     part_line(a, "set when", op->a, depth, decides && (yes ? set : !set));
     part_line(a, "clear when", op->b, depth, decides && (yes ? !set : cleared));

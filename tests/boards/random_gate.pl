@@ -58,8 +58,8 @@ sub settle { return maybe(2, '; settle ' . ms() . maybe(3, ' within ' . (5 + dic
 for my $i (0 .. 1 + dice(2)) {
     my @cuts = rising(2 + dice(3));
     my $labels = 'a';
-    my $text = $labels;
-    $text .= " | $_ | " . ++$labels for @cuts;
+    my $text = $labels . maybe(3, any(' "lo"', ' "q""q"', ' "it\'s"', ' ""'));
+    $text .= " | $_ | " . ++$labels . maybe(4, ' "h{i}"') for @cuts;
     if (@circles && !dice(3)) {
         my %n = map { dice(360) => 1 } 1 .. 3;
         my @turn = sort { $a <=> $b } keys %n;
@@ -117,20 +117,37 @@ if (dice(2)) {
 }
 
 my %levels = (lamp => [ 'on', 'on 40%', 'on amber', 'off', 'hold' ], relay => [ 'on', 'off' ], motor => [ 'forward 80%', 'back 30%', 'stop', 'hold' ],
-    servo => [ '40 deg', 'sweep 20..100 in 2s', 'hold' ], bar => [ 'fill 3', 'light 5', 'off' ], buzzer => [ '880Hz', 'C5 50%', 'quiet' ],
-    display => [ 'show "x {b0}", "{f0}"', 'show "hello"', 'blank' ]);
+    servo => [ '40 deg', 'sweep 20..100 in 2s', 'sweep 100..20 in 700ms', 'hold' ], bar => [ 'fill 3', 'light 5', 'off', 'hold' ], buzzer => [ '880Hz', 'C5 50%', 'quiet' ],
+    display => [ 'show "x {b0}", "{f0}"', 'show "hello"', 'blank', 'show "it\'s ""{f0}""", "{{{s0 unit}}}"', 'show "a/*b*/ // \\ ?? fg_way("', 'show "{c0}{b0}", "{o_relay}"' ]);
+my %plain = (lamp => [ 'on', 'off', 'on 40% ' ], relay => [ 'on', 'off' ], motor => [ 'forward', 'stop', 'back 20%' ], servo => [ '20 deg', '90 deg' ],
+    bar => [ 'fill 2', 'light 7', 'off' ], buzzer => [ 'A4', 'quiet', '300Hz 20%' ]);
 my %head = (servo => 'range 10..170; ', bar => 'lights 8; ', display => 'size 12x2; ');
-print "sequence q0 { on for 300ms; off for 500ms; repeat", maybe(2, ' 2 times'), maybe(3, '; resumes'), " }\n" if my $lamp = dice(2);
+my %plays;
+for my $kind (sort keys %plain) {
+    next if dice(3);
+    print "sequence q_$kind {";
+    for (0 .. 1 + dice(2)) {
+        print ' ', any(@{$plain{$kind}}), ' for ', dice(4) ? any(100, 300, 500, 1200) . 'ms' : 'follow ' . any(@sensors, @counts) . ' 0..200 to ' . any('50ms..800ms', '900ms..100ms'), ';';
+    }
+    print any('', ' repeat', ' repeat 2 times'), maybe(3, '; resumes'), " }\n";
+    $plays{$kind} = "play q_$kind";
+}
+sub level {
+    my ($kind) = @_;
+    return $plays{$kind} . maybe(2, ' through') if $plays{$kind} && !dice(3);
+    return 'follow ' . any(@sensors, @counts) . ' ' . any('0..200', '150..-20') . ($kind eq 'buzzer' ? ' to 200..900' : '') if $kind =~ /lamp|motor|servo|bar|buzzer/ && !dice(4);
+    return any(@{$levels{$kind}});
+}
+print "relay o_relay { on when ", condition(1), " }\n";
 for my $kind (sort keys %levels) {
     next if dice(2);
-    print "$kind o_$kind { ", $head{$kind} // '';
-    for my $row (0 .. dice(3)) {
-        my $level = any(@{$levels{$kind}});
-        $level = 'play q0' . maybe(3, ' through') if $kind eq 'lamp' && $lamp && !dice(3);
-        $level = 'follow ' . any(@sensors) . ' 0..200' . ($kind eq 'buzzer' ? ' to 200..900' : '') if $kind =~ /lamp|motor|servo|bar|buzzer/ && !dice(4);
-        print $level, ' when ', condition(1), '; ';
+    my $name = $kind eq 'relay' ? 'o_second' : "o_$kind";
+    print "$kind $name { ", $head{$kind} // '';
+    for my $row (0 .. dice(4)) {
+        my $when = dice(8);
+        print level($kind), $when == 0 ? '' : $when == 1 ? ' if unsure' : ' when ' . condition(1), '; ';
     }
-    print any(@{$levels{$kind}}), ' if unsure; ' unless dice(3);
-    print any(@{$levels{$kind}}), ' ' unless dice(3);
+    print level($kind), ' if unsure; ' unless dice(3);
+    print level($kind), ' ' unless dice(3);
     print "}\n";
 }

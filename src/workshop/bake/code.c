@@ -24,12 +24,14 @@ static bool make_tables(coder *c)
     c->previously = calloc(n->previously + 1u, sizeof *c->previously);
     c->slots = calloc(n->ops + 1u, sizeof *c->slots);
     c->asked = calloc(n->ops + 1u, sizeof *c->asked);
+    c->sure = calloc((size_t)n->ops + n->watched + 1, sizeof *c->sure);
+    if (c->sure) fg_gate_sure_lines(c->gate, c->sure);
     c->labels = calloc(labels + 1u, sizeof *c->labels);
     c->sensor_names = calloc(n->sensors + 1u, sizeof *c->sensor_names);
     c->flag_names = calloc(n->flags + 1u, sizeof *c->flag_names);
     c->output_names = calloc(n->outputs + 1u, sizeof *c->output_names);
     c->answer_names = calloc(c->program->declared_count + 1u, sizeof *c->answer_names);
-    return c->sensors && c->flags && c->outputs && c->counts && c->previously && c->slots && c->asked && c->labels &&
+    return c->sensors && c->flags && c->outputs && c->counts && c->previously && c->slots && c->asked && c->sure && c->labels &&
            c->sensor_names && c->flag_names && c->output_names && c->answer_names;
 }
 
@@ -43,6 +45,7 @@ static void free_tables(coder *c)
     free(c->previously);
     free(c->slots);
     free(c->asked);
+    free(c->sure);
     free(c->labels);
     free(c->sensor_names);
     free(c->flag_names);
@@ -153,14 +156,15 @@ static void write_step(coder *c)
     for (uint16_t i = 0; i < c->gate->count.previously; i++)
         fg_code_line(c, 1, "%s = %s;", c->previously[i], fg_code_value(c, c->gate->previously[i]));
 
+    c->full = c->full || !fg_code_prune(&lines);
     c->out = &c->step;
     fg_code_line(c, 0, "void %s_step(%s_state *s, uint32_t now)", c->name, c->name);
     fg_code_line(c, 0, "{");
-    const bool gone = c->passed || (lines.size && fg_code_has_word(fg_buffer_text(&lines), "gone"));
-    if (gone) {
+    const bool passed = lines.size && fg_code_has_word(fg_buffer_text(&lines), "passed");
+    if (passed || (lines.size && fg_code_has_word(fg_buffer_text(&lines), "gone"))) {
         const char *last = fg_code_member(c, "uint32_t", fg_code_word(c, fg_text_c_string("stepped_at"), ""), 0, "ms");
         fg_code_line(c, 1, "const uint32_t gone = now - %s;", last);
-        if (c->passed) write_passed(c);
+        if (passed) write_passed(c);
         fg_code_line(c, 1, "%s = now;", last);
     } else if (!fg_code_has_word(fg_buffer_text(&lines), "now")) {
         fg_code_line(c, 1, "(void)now;");
@@ -188,6 +192,7 @@ static void write_start(coder *c, fg_buffer *body)
 static void write_source(coder *c, const fg_buffer *texts)
 {
     fg_buffer body = {0}, parts = {0}, code = {0};
+    c->full = c->full || !fg_code_prune_functions(&c->functions, fg_buffer_text(&c->step), fg_buffer_text(texts));
     fg_buffer_add(&body, fg_buffer_text(&c->functions));
     write_start(c, &body);
     fg_buffer_add(&body, fg_buffer_text(&c->step));

@@ -180,23 +180,7 @@ static code_test is_not(coder *c, const char *variable, const char *answer)
     return fg_code_atom(fg_code_say(c, "%s != %s", variable, answer));
 }
 
-/* Is this line's answer never unsure? */
-static bool is_sure(const coder *c, uint16_t slot)
-{
-    const fg_op *op = op_at(c, slot);
-    switch ((fg_op_kind)op->kind) {
-    case FG_OP_COMPARE_COUNT:
-    case FG_OP_FLAG_FAULTY:
-    case FG_OP_SENSOR_FAULTY:
-    case FG_OP_UNSURE:
-    case FG_OP_LATCH:
-    case FG_OP_PULSE: return true;
-    case FG_OP_NOT: return is_sure(c, op->a);
-    case FG_OP_AND:
-    case FG_OP_OR: return is_sure(c, op->a) && is_sure(c, op->b);
-    default: return false;
-    }
-}
+static bool is_sure(const coder *c, uint16_t slot) { return slot == FG_NONE_OF_THEM || c->sure[slot]; }
 
 static code_test compare(coder *c, const fg_op *op, bool yes)
 {
@@ -320,6 +304,9 @@ static void ask_all(coder *c, const fg_op *op)
     case FG_OP_IS: ask(c, op->a, true); break;
     case FG_OP_NOT: ask(c, op->a, false); break;
     case FG_OP_LATCH:
+        ask(c, op->a, !is_sure(c, op->a));
+        ask(c, op->b, !is_sure(c, op->b));
+        break;
     case FG_OP_AND:
     case FG_OP_OR:
         ask(c, op->a, false);
@@ -443,8 +430,20 @@ static void at_least(coder *c, uint16_t slot, const fg_op *op)
         answer(c, slot, fg_code_say(c, "%s >= %u ? YES\v : %s < %u ? NO\v : UNSURE", yes, op->a, open, op->a));
 }
 
+/* A latch that a missing reading can make unsure remembers apart from its answer whether it is on. */
+static void open_latch(coder *c, uint16_t slot, const fg_op *op)
+{
+    const char *part = c->gate->latches[op->rule].clear_wins ? "latches_clear_wins" : "latches";
+    const char *on = fg_code_member(c, "bool", fg_code_word(c, owner(c, slot), "_on"), 0, "what it keeps while unsure");
+    answer(c, slot, fg_code_say(c, "%s(&%s, %s, %s)", part, on, fg_code_value(c, op->a), fg_code_value(c, op->b)));
+}
+
 static void latch(coder *c, uint16_t slot, const fg_op *op)
 {
+    if (!is_sure(c, slot)) {
+        open_latch(c, slot, op);
+        return;
+    }
     const char *is = c->slots[slot];
     const code_test set = fg_code_yes(c, op->a), clear = fg_code_yes(c, op->b);
     const code_test off = fg_code_either(c, clear, is_answer(c, is, "UNSURE"));

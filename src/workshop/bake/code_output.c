@@ -250,9 +250,10 @@ static code_test condition(const code_rows *r, uint16_t i, bool yes)
     return yes ? code_always : code_never;
 }
 
+/* What plays on has its tempo: it was broken off before if that is lost. */
 static code_test row_yes(const code_rows *r, uint16_t i)
 {
-    return fg_code_both(r->c, fg_code_either(r->c, playing_on(r, i), condition(r, i, true)), source(r, i));
+    return fg_code_either(r->c, playing_on(r, i), fg_code_both(r->c, condition(r, i, true), source(r, i)));
 }
 
 /* Is a row unsure, where it is known not to win? */
@@ -263,9 +264,7 @@ static code_test row_open(const code_rows *r, uint16_t i)
     const code_test on = playing_on(r, i);
     code_test open = row->when == FG_WHEN ? fg_code_open(c, row->slot) : code_never;
     if (source(r, i).join != CODE_TRUE) open = fg_code_not(c, condition(r, i, false));
-    if (on.join == CODE_FALSE) return open;
-    if (source(r, i).join != CODE_TRUE) return fg_code_either(c, on, open); /* it plays on, and its tempo is lost */
-    return fg_code_both(c, fg_code_not(c, on), open);
+    return on.join == CODE_FALSE ? open : fg_code_both(c, fg_code_not(c, on), open);
 }
 
 static void win(const code_rows *r, uint16_t i, int indent)
@@ -323,38 +322,44 @@ static bool needs_braces(const code_rows *r)
     return false;
 }
 
-/* A chain of ifs while it is written. */
+/* A chain of ifs while it is written. Behind a branch that is always taken it is closed: what would come later can never
+ * win, and is not written. */
 typedef struct chain {
     const code_rows *rows;
     int indent;
-    bool braces, begun;
+    bool braces, begun, closed;
 } chain;
 
-static void open_branch(chain *h, code_test test)
+/* Begins a branch; how far what is in it stands further right. */
+static int open_branch(chain *h, code_test test)
 {
     const char *lead = !h->begun ? "" : h->braces ? "} else " : "else ", *brace = h->braces ? " {" : "";
-    if (test.join == CODE_TRUE)
+    h->closed = test.join == CODE_TRUE;
+    if (h->closed && !h->begun) return 0;
+    if (h->closed)
         fg_code_line(h->rows->c, h->indent, h->braces ? "} else {" : "else");
     else
         fg_code_line(h->rows->c, h->indent, "%sif (%s)%s", lead, test.text, brace);
     h->begun = true;
-}
-
-static void end_chain(const chain *h)
-{
-    if (h->begun && h->braces) fg_code_line(h->rows->c, h->indent, "}");
+    return 1;
 }
 
 /* One branch: who wins if `test` holds. */
 static void branch(chain *h, code_test test, uint16_t winner)
 {
-    if (test.join == CODE_FALSE) return;
-    const bool plain = test.join == CODE_TRUE && !h->begun;
-    if (!plain) open_branch(h, test);
+    if (h->closed || test.join == CODE_FALSE) return;
+    const int indent = h->indent + open_branch(h, test);
     if (winner == CODE_REST)
-        rest(h->rows, h->indent + !plain);
+        rest(h->rows, indent);
     else
-        win(h->rows, winner, h->indent + !plain);
+        win(h->rows, winner, indent);
+}
+
+/* Where no branch was taken the output rests. */
+static void end_chain(chain *h)
+{
+    branch(h, code_always, CODE_REST);
+    if (h->begun && h->braces) fg_code_line(h->rows->c, h->indent, "}");
 }
 
 bool fg_code_has_unsure_row(const code_rows *r, uint16_t from)
@@ -364,58 +369,38 @@ bool fg_code_has_unsure_row(const code_rows *r, uint16_t from)
     return false;
 }
 
-/* A row above was unsure on something that moves or carries power: only an `if unsure` row may win now. */
+/* A row above was unsure on something that moves or carries power: only an `if unsure` row may win now, unless a row
+ * above it would hold. */
 static void guarded_tail(const code_rows *r, uint16_t from, int indent)
 {
     chain h = {.rows = r, .indent = indent, .braces = needs_braces(r)};
     code_test rests = code_never;
-    for (uint16_t i = from; i < r->rule->row_count; i++) {
-        if (row_at(r, i)->when != FG_IF_UNSURE) {
+    for (uint16_t i = from; i < r->rule->row_count && !h.closed; i++) {
+        if (row_at(r, i)->when == FG_IF_UNSURE) {
+            branch(&h, rests, CODE_REST);
+            branch(&h, source(r, i), i);
+            rests = code_never;
+        } else {
             rests = fg_code_either(r->c, rests, row_yes(r, i));
-            continue;
         }
-        branch(&h, rests, CODE_REST);
-        rests = code_never;
-        branch(&h, source(r, i), i);
-        if (source(r, i).join != CODE_TRUE) continue;
-        end_chain(&h);
-        return;
     }
-    branch(&h, code_always, CODE_REST);
     end_chain(&h);
 }
 
 /* The rows of a motor, relay or servo: the first that is not no decides. */
 static void guarded_rows(const code_rows *r, int indent)
 {
-    coder *c = r->c;
     chain h = {.rows = r, .indent = indent, .braces = needs_braces(r)};
-    for (uint16_t i = 0; i < r->rule->row_count; i++) {
+    for (uint16_t i = 0; i < r->rule->row_count && !h.closed; i++) {
         const bool if_unsure = row_at(r, i)->when == FG_IF_UNSURE; /* nothing above is unsure, but it may play on */
-        const code_test on = playing_on(r, i), there = source(r, i);
-        const code_test yes = if_unsure ? fg_code_both(c, on, there) : row_yes(r, i);
-        const code_test lost = there.join == CODE_TRUE ? code_never : on;
-        const code_test open = if_unsure ? lost : row_open(r, i);
-        branch(&h, yes, i);
-        if (yes.join == CODE_TRUE) {
-            end_chain(&h);
-            return;
-        }
-        if (open.join == CODE_FALSE) continue;
-        if (!fg_code_has_unsure_row(r, (uint16_t)(i + 1))) {
-            if (only_rests(r, (uint16_t)(i + 1)) && open.join != CODE_TRUE) continue;
+        branch(&h, if_unsure ? playing_on(r, i) : row_yes(r, i), i);
+        const code_test open = if_unsure ? code_never : row_open(r, i);
+        if (h.closed || open.join == CODE_FALSE) continue;
+        if (fg_code_has_unsure_row(r, (uint16_t)(i + 1)))
+            guarded_tail(r, (uint16_t)(i + 1), h.indent + open_branch(&h, open));
+        else if (!only_rests(r, (uint16_t)(i + 1)) || open.join == CODE_TRUE)
             branch(&h, open, CODE_REST);
-            if (open.join != CODE_TRUE) continue;
-            end_chain(&h);
-            return;
-        }
-        open_branch(&h, open);
-        guarded_tail(r, (uint16_t)(i + 1), indent + 1);
-        if (open.join != CODE_TRUE) continue;
-        end_chain(&h);
-        return;
     }
-    branch(&h, code_always, CODE_REST);
     end_chain(&h);
 }
 
@@ -424,26 +409,30 @@ static void open_rows(const code_rows *r, int indent)
     coder *c = r->c;
     chain h = {.rows = r, .indent = indent, .braces = needs_braces(r)};
     code_test unsure = code_never;
-    for (uint16_t i = 0; i < r->rule->row_count; i++) {
+    for (uint16_t i = 0; i < r->rule->row_count && !h.closed; i++) {
         const bool if_unsure = row_at(r, i)->when == FG_IF_UNSURE;
-        const code_test wins =
-            if_unsure ? fg_code_both(c, fg_code_either(c, playing_on(r, i), unsure), source(r, i)) : row_yes(r, i);
-        branch(&h, wins, i);
-        if (wins.join == CODE_TRUE) {
-            end_chain(&h);
-            return;
-        }
-        if (!if_unsure)
-            unsure = fg_code_either(c, unsure, row_open(r, i));
-        else if (row_at(r, i)->through && source(r, i).join != CODE_TRUE)
-            unsure = fg_code_either(c, unsure, playing_on(r, i));
+        branch(&h,
+               if_unsure ? fg_code_either(c, playing_on(r, i), fg_code_both(c, unsure, source(r, i))) : row_yes(r, i),
+               i);
+        if (!if_unsure) unsure = fg_code_either(c, unsure, row_open(r, i));
     }
-    branch(&h, code_always, CODE_REST);
     end_chain(&h);
+}
+
+/* A row that plays through is broken off where the tempo of its sequence is lost; then the rows are judged as ever. */
+static void break_off(const code_rows *r, int indent)
+{
+    coder *c = r->c;
+    for (uint16_t i = 0; i < r->rule->row_count; i++) {
+        const code_test lost = fg_code_not(c, source(r, i));
+        if (row_at(r, i)->through && lost.join != CODE_FALSE)
+            fg_code_line(c, indent, "if (%s) %s = 0;", fg_code_both(c, playing_on(r, i), lost).text, r->through);
+    }
 }
 
 void fg_code_rows(const code_rows *r, int indent)
 {
+    break_off(r, indent);
     if (r->rule->guarded)
         guarded_rows(r, indent);
     else

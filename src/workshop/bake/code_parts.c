@@ -122,16 +122,34 @@ static part *find(parts *p, fg_text word)
     return NULL;
 }
 
+/* How long the string or character constant is that begins here; 0 if none does. */
+static size_t constant_at(fg_text text, size_t at)
+{
+    const char quote = text.at[at];
+    size_t end = at + 1;
+    if (quote != '"' && quote != '\'') return 0;
+    while (end < text.size && text.at[end] != quote) end += text.at[end] == '\\' ? 2 : 1;
+    return (end < text.size ? end + 1 : text.size) - at;
+}
+
+/* The same for a comment. */
+static size_t comment_at(fg_text text, size_t at)
+{
+    if (text.size - at < 2 || memcmp(text.at + at, "/*", 2) != 0) return 0;
+    const char *end = strstr(text.at + at, "*/");
+    return end ? (size_t)(end - text.at) + 2 - at : text.size - at;
+}
+
+size_t fg_code_aside(fg_text code, size_t at) { return comment_at(code, at) + constant_at(code, at); }
+
 /* Marks the parts whose names stand in a text, members, comments and strings aside, and those they call. */
 static void mark(parts *p, fg_text text, fg_text own)
 {
     for (size_t i = 0; i < text.size;) {
         const char *at = text.at + i;
-        if (text.size - i > 1 && !memcmp(at, "/*", 2)) {
-            i = (size_t)(strstr(at, "*/") - text.at) + 2;
-        } else if (*at == '"') {
-            for (i++; i < text.size && text.at[i] != '"'; i++) i += text.at[i] == '\\';
-            i++;
+        const size_t aside = fg_code_aside(text, i);
+        if (aside) {
+            i += aside;
         } else if (is_word(*at)) {
             size_t size = 0;
             while (i + size < text.size && is_word(at[size])) size++;
@@ -150,16 +168,17 @@ static void mark(parts *p, fg_text text, fg_text own)
     }
 }
 
-/* Copies code; in it the names of parts that begin with fg_ or FG_ begin with the gate's. In a part all are of parts.
- */
+/* Copies code; in it the names of parts that begin with fg_ or FG_ begin with the gate's. In a part all are of parts, in
+ * its comments too; elsewhere comments and constants are somebody's texts. */
 static void copy_code(const coder *c, parts *p, fg_text code, bool of_part, fg_buffer *out)
 {
     for (size_t i = 0; i < code.size;) {
         const char *at = code.at + i;
-        size_t size = 1;
-        if (is_word(*at))
+        const size_t aside = constant_at(code, i) + (of_part ? 0 : comment_at(code, i));
+        size_t size = aside ? aside : 1;
+        if (!aside && is_word(*at))
             while (i + size < code.size && is_word(at[size])) size++;
-        const bool begins = size > 3 && (!memcmp(at, "fg_", 3) || !memcmp(at, "FG_", 3));
+        const bool begins = !aside && size > 3 && (!memcmp(at, "fg_", 3) || !memcmp(at, "FG_", 3));
         const bool ours = begins && (of_part || find(p, (fg_text){at, size}));
         if (ours) fg_buffer_add_c(out, *at == 'f' ? c->name : c->capitals);
         fg_buffer_add(out, ours ? (fg_text){at + 2, size - 2} : (fg_text){at, size});

@@ -176,16 +176,18 @@ static void write_sweep(const code_rows *r, const playing *p, int indent)
                  level, stored, rounds, s->b * t, type, -way, type, p->at, s->time, s->time);
 }
 
-/* It is over: the output rests, and a row that played through lets the rows be judged again. */
+/* It is over: a row that played through lets the rows be judged again, on the level of the last step; else the output
+ * rests. */
 static void write_end(const code_rows *r, const playing *p, int indent)
 {
     coder *c = r->c;
+    if (p->through) {
+        fg_code_line(c, indent, "if (%s) {", r->through);
+        fg_code_line(c, indent + 1, "%s = 0;", r->through);
+        fg_code_line(c, indent + 1, "continue;");
+        fg_code_line(c, indent, "}");
+    }
     fg_code_set_level(c, indent, r->number, &r->rule->rest);
-    if (!p->through) return;
-    fg_code_line(c, indent, "if (%s) {", r->through);
-    fg_code_line(c, indent + 1, "%s = 0;", r->through);
-    fg_code_line(c, indent + 1, "continue;");
-    fg_code_line(c, indent, "}");
 }
 
 /* Brings the level of a row that plays. */

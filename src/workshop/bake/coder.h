@@ -74,6 +74,7 @@ typedef struct coder {
     const char **counts, **previously; /* members */
     const char **slots;                /* C of a line's answer where it has a variable */
     uint8_t *asked;                    /* how many look at a line, and CODE_BY_VALUE */
+    bool *sure;                        /* which lines are never unsure */
     const char **sensor_names, **flag_names, **output_names, **answer_names; /* enumerators; answers by declaration */
     const char **labels; /* enumerators: of declared i from first_label[i] on */
     uint32_t *first_label;
@@ -138,7 +139,17 @@ const char *fg_code_steps(coder *c, const fg_declared *d);
 /* A comment in front of what it becomes. */
 void fg_code_comment(coder *c, int indent, const fg_declared *declared);
 
+/* ---- code_prune.c ---- */
+
+/* Leaves out of the code of a function the constants that nothing uses. False without memory. */
+bool fg_code_prune(fg_buffer *code);
+/* The same for the static functions that neither the step nor the texts call. */
+bool fg_code_prune_functions(fg_buffer *functions, fg_text step, fg_text texts);
+
 /* ---- code_parts.c ---- */
+
+/* How long the comment, string or character constant is that begins at a place of code; 0 if none does. */
+size_t fg_code_aside(fg_text code, size_t at);
 
 /* Adds the parts that a text calls, and those that they call, to `parts`, and the text to `code`, with the gate's name
  * in place of fg_. False without memory. */

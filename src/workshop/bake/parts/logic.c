@@ -19,6 +19,27 @@ static uint8_t ends(uint8_t *last, uint8_t answer)
     return answer == NO && before == YES ? YES : NO;
 }
 
+/* Yes from set to clear; if both are yes it is set. What is unsure could be yes or no: where that matters the latch is
+ * unsure and keeps what it was. */
+static uint8_t latches(bool *on, uint8_t set, uint8_t clear)
+{
+    const bool may_be_on = set != NO || (clear != YES && *on);
+    const bool may_be_off = set != YES && (clear != NO || !*on);
+    if (may_be_on && may_be_off) return UNSURE;
+    *on = may_be_on;
+    return may_be_on ? YES : NO;
+}
+
+/* The same, but if both are yes it is cleared. */
+static uint8_t latches_clear_wins(bool *on, uint8_t set, uint8_t clear)
+{
+    const bool may_be_on = clear != YES && (set != NO || *on);
+    const bool may_be_off = clear != NO || (set != YES && !*on);
+    if (may_be_on && may_be_off) return UNSURE;
+    *on = may_be_on;
+    return may_be_on ? YES : NO;
+}
+
 /* Yes once the answer has been yes without a break for `time` ms. `*waited`: 0, or 1 more than the ms since then. */
 static uint8_t lasts(uint16_t *waited, uint8_t answer, uint16_t passed, uint16_t time)
 {

@@ -24,8 +24,8 @@ static uint16_t moved_on(uint16_t at, uint16_t passed, uint16_t total)
 /* Where a sequence that repeats for ever, or a sweep, stands after `gone` ms more; `total` above 0. */
 static uint32_t moved_on_long(uint32_t at, uint32_t gone, uint32_t total)
 {
-    at = at + gone < gone ? UINT32_MAX : at + gone;
-    return at >= total ? at % total : at;
+    if (gone >= total) gone %= total;
+    return at >= total - gone ? at - (total - gone) : at + gone;
 }
 
 /* How long a segment lasts that follows a sensor: nothing plays infinitely fast. */
