@@ -110,6 +110,7 @@ typedef struct fg_term {
 typedef struct fg_window_state {
     uint8_t count, head;
     uint8_t best; /* of a dip or peak: where it stands */
+    uint8_t far;  /* of a rate: for how many steps more two of its times are far apart */
 } fg_window_state;
 
 /* A count and what it listens to: slots, FG_NONE_OF_THEM where there is nothing. */

@@ -113,6 +113,7 @@ typedef struct fg_hysteresis {
     fg_range on, off;
     fg_settle settle;
     bool first_on;
+    bool never_on, never_off; /* no reading is in this range: its limit is the last number there is */
 } fg_hysteresis;
 
 typedef struct fg_hysteresis_state {
@@ -123,11 +124,11 @@ typedef struct fg_hysteresis_state {
  */
 #define FG_HYSTERESIS_ON_OVER(a, b)                                                                                    \
     {                                                                                                                  \
-        FG_RANGE_OVER(a), FG_RANGE_UNDER(b), FG_SETTLE_NONE, false                                                     \
+        FG_RANGE_OVER(a), FG_RANGE_UNDER(b), FG_SETTLE_NONE, false, false, false                                       \
     }
 #define FG_HYSTERESIS_ON_UNDER(a, b)                                                                                   \
     {                                                                                                                  \
-        FG_RANGE_UNDER(a), FG_RANGE_OVER(b), FG_SETTLE_NONE, false                                                     \
+        FG_RANGE_UNDER(a), FG_RANGE_OVER(b), FG_SETTLE_NONE, false, false, false                                       \
     }
 
 /* One reading into a hysteresis. Returns FG_UNSURE (still settling for the first time), FG_NO or FG_YES. */

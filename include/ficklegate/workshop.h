@@ -145,7 +145,7 @@ FG_MUST_CHECK fg_status fg_recording_read(const char *path, const fg_recording_o
 const fg_scene *fg_scene_find(const fg_program *program, fg_text name);
 
 /* Plays a scene as a recording: a row at time 0 and every so often until it has lasted, with the columns t_ms and one
- * for each sensor (in its unit) and flag that has rows. A moment without a reading is an empty cell, a faulty one the
+ * for each sensor that has rows (in its unit) and each flag. A moment without a reading is an empty cell, a faulty one the
  * word faulty. The same scene gives the same rows on every machine; src/workshop/scene.c says how noise is made.
  * FG_ERROR_RECORDING: the sink said no, `mistake` is what it said. */
 FG_MUST_CHECK fg_status fg_scene_read(const fg_program *program, const fg_scene *scene, const fg_recording_sink *sink,
@@ -320,7 +320,7 @@ typedef struct fg_trial_result {
     const fg_trial *trial;
     const fg_expect *expect;
     uint32_t line;
-    fg_text expectation; /* as written, without the word expect */
+    fg_text expectation; /* as written, without the word expect, in one line */
     fg_outcome outcome;
     fg_text because;
 } fg_trial_result;

@@ -42,14 +42,39 @@ static uint8_t remember(fg_window_state *state, uint8_t room, fg_value *values, 
     return at;
 }
 
+/* Times that are less than this apart, as many as fit into a window, lie within 2^31 ms. */
+#define FAR_APART (((fg_time)1 << 31) / 64)
+
+static uint8_t next_in(const fg_term *term, uint8_t at) { return (uint8_t)(at + 1 < term->count ? at + 1 : 0); }
+
+/* From the oldest step in the window to the newest, in ms; 2^31 where it is that long or longer. The difference of the
+ * two times says so as long as no step was far from the next; else 32 bits may have come round between them, and the
+ * ways from step to step are added up. */
+static fg_time span_of(const fg_term *term, fg_window_state *state, const fg_value *times, uint8_t newest)
+{
+    const fg_time most = (fg_time)1 << 31;
+    const uint8_t oldest = state->count < term->count ? 0 : state->head;
+    const uint8_t before = (uint8_t)(newest ? newest - 1 : term->count - 1);
+    if (state->count > 1 && (fg_time)times[newest] - (fg_time)times[before] >= FAR_APART)
+        state->far = term->count;
+    else if (state->far)
+        state->far--;
+    if (!state->far) return (fg_time)times[newest] - (fg_time)times[oldest];
+    fg_time took = 0;
+    for (uint8_t i = oldest; i != newest && took < most; i = next_in(term, i)) {
+        const fg_time step = (fg_time)times[next_in(term, i)] - (fg_time)times[i];
+        took = step < most ? took + step : most;
+    }
+    return took;
+}
+
 /* Behind the values of a rate stand the times at which they were read, as the bits of a value. */
-static bool rate(const fg_term *term, const fg_window_state *state, const fg_value *values, uint8_t newest,
+static bool rate(const fg_term *term, fg_window_state *state, const fg_value *values, uint8_t newest,
                  const fg_sensor *sensor, int64_t *out)
 {
     const uint8_t oldest = state->count < term->count ? 0 : state->head;
-    const fg_value *times = values + term->count;
-    const fg_time took = (fg_time)times[newest] - (fg_time)times[oldest];
-    if (state->count < 2) return false;
+    const fg_time took = span_of(term, state, values + term->count, newest);
+    if (state->count < 2 || took > INT32_MAX) return false;
     return fg_scaled(fg_way(values[oldest], values[newest], sensor->circle), term->number * 1000, took, out);
 }
 

@@ -142,7 +142,9 @@ void fg_output_step(fg_run *run, uint16_t number)
     if (winner == FG_ROW_NONE && (winner != last || !state->stepped)) state->level = output->rest;
     state->row = winner;
     const bool shown = !FG_WITHOUT_TEXTS && output->kind == FG_DISPLAY && fg_display_write(run, output, &state->level);
-    state->changed = !state->stepped || shown || !fg_level_same(&state->before, &state->level);
+    const bool same = output->kind == FG_DISPLAY && !FG_WITHOUT_TEXTS ? state->before.form == state->level.form
+                                                                      : fg_level_same(&state->before, &state->level);
+    state->changed = !state->stepped || shown || !same; /* a display shows texts, whichever row brings them */
     state->stepped = true;
     if (state->changed) run->stirred = true;
     state->lives = lives(run, winner == FG_ROW_NONE ? &output->rest : &rows[winner].level);

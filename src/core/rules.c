@@ -51,9 +51,9 @@ fg_verdict fg_threshold_fault(fg_threshold_state *state) { return forget(&state-
 fg_verdict fg_hysteresis_step(const fg_hysteresis *rule, fg_hysteresis_state *state, fg_value reading, fg_time now)
 {
     fg_verdict came_out = state->settle.present;
-    if (fg_range_holds(&rule->on, reading))
+    if (fg_range_holds(&rule->on, reading) && !rule->never_on)
         came_out = FG_YES;
-    else if (fg_range_holds(&rule->off, reading))
+    else if (fg_range_holds(&rule->off, reading) && !rule->never_off)
         came_out = FG_NO;
     else if (came_out == FG_UNSURE)
         came_out = fg_sure(rule->first_on);

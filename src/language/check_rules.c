@@ -240,7 +240,8 @@ static const fg_node *the_switch(fg_front *f, const fg_symbol *rule, fg_node_kin
     return found;
 }
 
-static bool one_limit(fg_front *f, const fg_node *node, const fg_symbol *sensor, fg_range *range)
+/* `never`: no reading is beyond the limit; the range then holds the last number there is, so that it stays one. */
+static bool one_limit(fg_front *f, const fg_node *node, const fg_symbol *sensor, fg_range *range, bool *never)
 {
     fg_threshold limit;
     if (node->first->kind > NODE_AT_MOST) {
@@ -249,11 +250,10 @@ static bool one_limit(fg_front *f, const fg_node *node, const fg_symbol *sensor,
         return false;
     }
     if (!fg_check_comparison(f, node->first, sensor, 0, &limit)) return false;
-    if (limit.outside) {
-        fg_say(f, FG_FIND_RANGE, node->first->span, "no reading can be there", "write a limit that can be passed");
-        return false;
-    }
+    *never = limit.outside;
     *range = limit.range;
+    if (*never && node->first->kind == NODE_OVER) range->low = INT32_MAX;
+    if (*never && node->first->kind == NODE_UNDER) range->high = INT32_MIN;
     return true;
 }
 
@@ -270,7 +270,9 @@ void fg_check_hysteresis(fg_front *f, fg_symbol *rule, fg_hysteresis *out)
                "use a threshold within A..B with a margin", sensor->name);
         return;
     }
-    if (!one_limit(f, on, sensor, &out->on) || !one_limit(f, off, sensor, &out->off)) return;
+    if (!one_limit(f, on, sensor, &out->on, &out->never_on) ||
+        !one_limit(f, off, sensor, &out->off, &out->never_off) || out->never_on || out->never_off)
+        return;
     const fg_value low = out->on.low > out->off.low ? out->on.low : out->off.low;
     const fg_value high = out->on.high < out->off.high ? out->on.high : out->off.high;
     if (low > high) return;

@@ -11,7 +11,7 @@ static bool times(fg_front *f, const fg_node *from, fg_scene_row *out)
     return false;
 }
 
-/* A bad reading may be anything, also on a circle. */
+/* A bad reading may be anything, also on a circle; what ramps or swings may run through north. */
 static bool value(fg_front *f, const fg_node *number, const fg_symbol *sensor, bool any, fg_value *out)
 {
     int64_t steps;
@@ -60,12 +60,12 @@ static bool check_row(fg_front *f, const fg_node *row, fg_scene_row *out)
     switch (out->kind) {
     case FG_SCENE_STAYS: return value(f, first, s, false, &out->a);
     case FG_SCENE_RAMPS:
-        return value(f, first, s, false, &out->a) && value(f, first->next, s, false, &out->b) &&
+        return value(f, first, s, true, &out->a) && value(f, first->next, s, true, &out->b) &&
                times(f, first->next->next, out);
     case FG_SCENE_JUMPS:
         return value(f, first, s, false, &out->a) && fg_quantity_duration(f, first->next, T("a moment"), &out->from);
     case FG_SCENE_SWINGS:
-        return value(f, first, s, false, &out->a) && value(f, first->next, s, false, &out->b) &&
+        return value(f, first, s, true, &out->a) && value(f, first->next, s, true, &out->b) &&
                period(f, first->next->next, &out->to);
     case FG_SCENE_NOISE: return spread(f, first, s, &out->spread);
     case FG_SCENE_DROPS:

@@ -44,9 +44,12 @@ static bool line_through(fg_front *f, const fg_node *raw, int64_t x0, int64_t x1
 {
     int64_t per_unit = 1;
     while (decimals--) per_unit *= 10;
-    /* A common denominator of both ends; points are short decimals, so this stays small. */
-    const int64_t den = y0->den / (y0->den == y1->den ? y0->den : 1) * y1->den;
+    /* The least common denominator of both ends; points are short decimals, so this stays small. */
+    int64_t den = y0->den / fg_common_divisor(y0->den, y1->den) * y1->den;
     const int64_t a = y0->num * (den / y0->den), b = y1->num * (den / y1->den);
+    const int64_t both = fg_common_divisor(den, per_unit); /* six digits on steps of six digits are whole steps */
+    den /= both;
+    per_unit /= both;
     const int64_t most = INT64_MAX / 8;
     const int64_t across = x1 - x0, rise = b - a;
     const int64_t start = a > 0 ? a : -a, climb = rise > 0 ? rise : -rise, width = across > 0 ? across : -across;

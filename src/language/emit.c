@@ -122,7 +122,8 @@ uint16_t fg_emit_follow(fg_front *f, const fg_node *node, const fg_symbol *outpu
     return (uint16_t)t->follows_used++;
 }
 
-static void emit_segment(fg_front *f, const fg_symbol *sequence, const fg_node *node)
+/* False: its time was reported. */
+static bool emit_segment(fg_front *f, const fg_symbol *sequence, const fg_node *node)
 {
     enum { DAYS_24 = 2073600000 };
     fg_tables *t = f->tables;
@@ -130,10 +131,11 @@ static void emit_segment(fg_front *f, const fg_symbol *sequence, const fg_node *
     const fg_slot_for tempo = {.what = T("a tempo"), .duration = true, .unit_needed = true, .low = 0, .high = DAYS_24};
     *segment = (fg_segment){.tempo = FG_NONE_OF_THEM};
     (void)fg_check_level(f, node->first, sequence, &segment->level, NULL);
-    if (node->last->kind == NODE_FOLLOW)
+    if (node->last->kind == NODE_FOLLOW) {
         segment->tempo = fg_emit_follow(f, node->last, NULL, &tempo);
-    else
-        (void)fg_quantity_duration(f, node->last, T("'for'"), &segment->time);
+        return segment->tempo != FG_NONE_OF_THEM;
+    }
+    return fg_quantity_duration(f, node->last, T("'for'"), &segment->time);
 }
 
 static void emit_sequence(fg_front *f, const fg_symbol *s)
@@ -148,7 +150,7 @@ static void emit_sequence(fg_front *f, const fg_symbol *s)
     for (const fg_node *node = s->body; node; node = node->next) {
         if (node->kind == NODE_BROKEN) takes_time = true; /* enough has been said */
         if (node->kind != NODE_SEGMENT) continue;
-        emit_segment(f, s, node);
+        if (!emit_segment(f, s, node)) takes_time = true; /* here too */
         const fg_segment *segment = &t->segments[t->segments_used - 1];
         out->follows = out->follows || segment->tempo != FG_NONE_OF_THEM;
         takes_time = takes_time || segment->time || segment->tempo != FG_NONE_OF_THEM;

@@ -283,6 +283,8 @@ typedef struct fg_front {
     bool in_trial;          /* outputs may be asked, and nothing becomes a dependence */
     uint32_t brackets;      /* how deep */
     bool looking_back;      /* inside `previously`: nothing becomes a dependence */
+    bool declaring;         /* in what stands before conditions are read: no word of conditions follows a number */
+    fg_text own_unit;       /* the unit of the sensor whose numbers are being read, which may be such a word */
     bool in_sum;            /* in the sum of a sensor: functions, and no units */
     bool in_sequence;       /* a level may be one of any output */
     bool overflowed;        /* a table was too small for 16 bits, and that was said */
@@ -374,6 +376,9 @@ fg_node *fg_parse_number_expression(fg_front *f);
 fg_node *fg_parse_range(fg_front *f);
 fg_node *fg_parse_comparison(fg_front *f);
 bool fg_parse_at_comparison(fg_front *f);
+/* Until fg_parse_own_unit_end numbers are of this sensor: its unit may be a word of conditions (`over 5 in`). */
+void fg_parse_own_unit(fg_front *f, const fg_symbol *sensor);
+void fg_parse_own_unit_end(fg_front *f);
 /* The token after the present one. */
 fg_token fg_parse_peek(fg_front *f);
 bool fg_parse_peek_word(fg_front *f, const char *word);
@@ -429,6 +434,8 @@ bool fg_quantity_steps(fg_front *f, const fg_node *number, const fg_slot_for *sl
 bool fg_quantity_duration(fg_front *f, const fg_node *number, fg_text what, fg_time *ms);
 /* Exact value in 10^-scale units for where points may be finer than a step. */
 bool fg_quantity_exact(fg_front *f, const fg_node *number, const fg_slot_for *slot, fg_quantity *q);
+/* The greatest number that both are a multiple of. */
+int64_t fg_common_divisor(int64_t a, int64_t b);
 /* Its plain decimals, at most six, with its unit behind a space. */
 fg_text fg_quantity_text(fg_front *f, const fg_quantity *q, bool unit);
 

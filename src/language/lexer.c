@@ -83,7 +83,8 @@ static bool goes_on(const fg_lexer *l)
     }
 }
 
-/* Does a declaration begin here, `lamp green`? No line goes on with one, whatever was left open before it. */
+/* Does a declaration begin here, `lamp green {`? No line goes on with one, whatever was left open before it. A name in a
+ * condition may be `lamp` too, and a word may follow it: only what stands behind both tells. */
 static bool declares(const fg_lexer *l, uint32_t i)
 {
     for (int kind = 0; kind < FG_KINDS_IN_ALL; kind++) {
@@ -92,7 +93,9 @@ static bool declares(const fg_lexer *l, uint32_t i)
         uint32_t name = i + (uint32_t)fg_length(word), end;
         while (is_blank(at(l, name))) name++;
         for (end = name; is_word(at(l, end));) end++;
-        return is_letter(at(l, name)) && !fg_word_reserved((fg_text){l->text.at + name, end - name});
+        if (!is_letter(at(l, name)) || fg_word_reserved((fg_text){l->text.at + name, end - name})) return false;
+        while (is_blank(at(l, end))) end++;
+        return at(l, end) == '{' || at(l, end) == '=' || word_at(l, end, "from");
     }
     return false;
 }
@@ -292,7 +295,8 @@ bool fg_lex_unit(fg_front *f, fg_text *unit, fg_span *span)
         while (is_word(at(l, end))) end++; /* 12e3, 5x: let the message name it as the unit it seems to be */
     }
     fg_text word = {l->text.at + begin, end - begin};
-    if (apart && (fg_word_reserved(word) || fg_word_unit_follows_not(word))) return false;
+    const bool own = f->declaring || fg_text_same(word, f->own_unit);
+    if (apart && (fg_word_unit_follows_not(word) || (fg_word_reserved(word) && !own))) return false;
     *unit = word;
     *span = span_of(l, begin, end);
     l->at = end;

@@ -318,6 +318,35 @@ fg_text fg_parse_name(fg_front *f, fg_span *span, const char *what)
 
 /* ---- numbers ---- */
 
+static fg_text unit_in(const fg_front *f, const fg_node *sum, uint32_t deep);
+
+/* The unit a sensor was given, or that of the first sensor in its sum which has one. */
+static fg_text unit_of(const fg_front *f, const fg_symbol *sensor, uint32_t deep)
+{
+    const fg_node *unit = fg_check_attribute(sensor, ATTR_UNIT);
+    if (unit || !sensor->sum || !deep) return unit ? unit->word : (fg_text){0};
+    return unit_in(f, sensor->sum, deep - 1);
+}
+
+static fg_text unit_in(const fg_front *f, const fg_node *sum, uint32_t deep)
+{
+    const fg_symbol *named = sum->kind == NODE_NUMBER_NAME ? fg_name_find(f, sum->word) : NULL;
+    if (named && named->kind == FG_KIND_SENSOR) return unit_of(f, named, deep);
+    for (const fg_node *part = sum->first; part && deep; part = part->next) {
+        const fg_text unit = unit_in(f, part, deep - 1);
+        if (unit.size) return unit;
+    }
+    return (fg_text){0};
+}
+
+void fg_parse_own_unit(fg_front *f, const fg_symbol *sensor)
+{
+    enum { DEEP = 12 }; /* looked for in what a person would still read; beyond it is no unit */
+    f->own_unit = sensor && sensor->kind == FG_KIND_SENSOR ? unit_of(f, sensor, DEEP) : (fg_text){0};
+}
+
+void fg_parse_own_unit_end(fg_front *f) { f->own_unit = (fg_text){0}; }
+
 static fg_node *broken(fg_front *f) { return fg_node_new(f, NODE_BROKEN, fg_lex_span(f)); }
 
 static fg_node *parse_literal(fg_front *f, bool negative, fg_span from)

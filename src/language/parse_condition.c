@@ -163,7 +163,9 @@ static fg_node *parse_is(fg_front *f, fg_symbol *symbol, fg_span from)
 
 static fg_node *parse_compare(fg_front *f, fg_symbol *symbol, fg_span from)
 {
+    fg_parse_own_unit(f, symbol);
     fg_node *comparison = fg_parse_comparison(f);
+    fg_parse_own_unit_end(f);
     if (comparison->kind == NODE_BROKEN) return comparison;
     if (!(KIND(symbol->kind) & MEASURED)) {
         fg_say(f, FG_FIND_KIND, from, "only a sensor or a count can be compared with a number; {} is declared as {}",

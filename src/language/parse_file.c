@@ -573,7 +573,9 @@ void fg_parse(fg_front *f)
 {
     f->including[f->include_depth++] = 0;
     fg_lex_start(f, f->input->text, 0, 0);
+    f->declaring = true;
     parse_statements(f);
+    f->declaring = false;
     for (fg_symbol *s = f->symbols; s; s = s->next)
         if (s->kind == FG_KIND_BANDS) fg_check_collect_labels(f, s);
     for (const fg_deferred *d = f->deferred; d && !f->arena.full; d = d->next) parse_body(f, d);

@@ -118,6 +118,19 @@ static const char *levels_of(fg_kind kind)
     }
 }
 
+/* One that a trial may ask for. */
+static const char *level_of(fg_kind kind)
+{
+    switch (kind) {
+    case FG_KIND_BUZZER: return "880Hz";
+    case FG_KIND_MOTOR: return "forward 80%";
+    case FG_KIND_SERVO: return "90 deg";
+    case FG_KIND_BAR: return "fill 5";
+    case FG_KIND_DISPLAY: return "\"GALE\"";
+    default: return "on";
+    }
+}
+
 bool fg_level_fits(fg_form form, fg_kind kind) { return kinds_of(form) & KIND(kind); }
 
 /* A sequence is made of plain levels only. */
@@ -128,10 +141,26 @@ static bool allowed(const fg_front *f, fg_form form, const fg_symbol *output)
     return fg_level_fits(form, output->kind);
 }
 
+/* The form whose first word stands here; FG_FORM_TONE if none does. */
+static fg_form word_form(const fg_front *f)
+{
+    for (int form = 0; form <= FG_FORM_SWEEP; form++)
+        if (form != FG_FORM_TONE && form != FG_FORM_TURN && fg_parse_at_word(f, fg_form_word((fg_form)form)))
+            return (fg_form)form;
+    return FG_FORM_TONE;
+}
+
 static fg_node *no_such_level(fg_front *f, fg_node *level, const fg_symbol *output)
 {
     const fg_kind kind = f->in_sequence ? FG_KIND_SEQUENCE : output->kind;
-    if (!f->lost)
+    const fg_form moves = word_form(f);
+    if (!f->lost && f->in_trial && moves >= FG_FORM_HOLD && fg_level_fits(moves, kind))
+        fg_say(f, FG_FIND_LEVEL, fg_lex_span(f), "'{}' is how a row sets the {}; a trial asks for what it is at",
+               moves == FG_FORM_PLAY ? "write {} plays SEQUENCE, or name a level: {} is {}"
+                                     : "name the level it comes to: {} is LEVEL, as in {} is {}",
+               fg_span_text(f, fg_lex_span(f)), fg_text_c(fg_kind_word(kind)), output->name, output->name,
+               fg_text_c(level_of(kind)));
+    else if (!f->lost)
         fg_say(f, FG_FIND_LEVEL, fg_lex_span(f), "a {} has no level '{}'", "it can be: {}",
                fg_text_c(fg_kind_word(kind)), fg_span_text(f, fg_lex_span(f)), fg_text_c(levels_of(kind)));
     f->lost = true;
@@ -178,6 +207,9 @@ static void parse_strength(fg_front *f, fg_node *level, const fg_symbol *output)
         (void)no_such_level(f, level, output);
 }
 
+/* A comma may also stand between the parts of a list that this level is in. */
+static bool another_line(fg_front *f) { return !f->in_trial || fg_parse_peek(f).kind == TOK_STRING; }
+
 static void parse_show(fg_front *f, fg_node *level)
 {
     do {
@@ -188,7 +220,7 @@ static void parse_show(fg_front *f, fg_node *level)
         }
         fg_parse_text(f, text);
         add_child(level, text, ROLE_NUMBER);
-    } while (fg_parse_accept(f, TOK_COMMA));
+    } while (another_line(f) && fg_parse_accept(f, TOK_COMMA));
 }
 
 static void parse_play(fg_front *f, fg_node *level)
@@ -215,7 +247,9 @@ fg_node *fg_parse_follow(fg_front *f)
         return follow;
     }
     fg_parse_depend(f, follow->symbol, span);
+    fg_parse_own_unit(f, follow->symbol);
     add_child(follow, fg_parse_range(f), ROLE_RANGE);
+    fg_parse_own_unit_end(f);
     if (fg_parse_accept_word(f, "to")) add_child(follow, fg_parse_range(f), ROLE_RANGE);
     follow->span = fg_span_to_here(f, follow->span);
     return follow;
@@ -243,15 +277,6 @@ static fg_form number_form(const fg_front *f, const fg_symbol *output)
     if (buzzer && (note || number)) return FG_FORM_TONE;
     if (!number && !(symbol && symbol->kind == FG_KIND_NUMBER)) return FG_FORM_HOLD;
     return servo ? FG_FORM_TURN : buzzer ? FG_FORM_TONE : FG_FORM_HOLD;
-}
-
-/* The form whose first word stands here; FG_FORM_TONE if none does. */
-static fg_form word_form(const fg_front *f)
-{
-    for (int form = 0; form <= FG_FORM_SWEEP; form++)
-        if (form != FG_FORM_TONE && form != FG_FORM_TURN && fg_parse_at_word(f, fg_form_word((fg_form)form)))
-            return (fg_form)form;
-    return FG_FORM_TONE;
 }
 
 static void parse_rest_of(fg_front *f, fg_node *level, const fg_symbol *output)

@@ -72,7 +72,9 @@ static void parse_row(fg_front *f, fg_scene_node *scene, int verb)
     if (row->symbol) row->symbol->used = used; /* to be in a scene is no use */
     fg_lex_next(f);
     fg_lex_next(f);
+    fg_parse_own_unit(f, row->symbol);
     parse_numbers(f, row);
+    fg_parse_own_unit_end(f);
     row->span = fg_span_to_here(f, row->span);
     if (!row->symbol || row->kind == NODE_BROKEN) return;
     if (scene->rows_last)

@@ -19,7 +19,7 @@ static bool sum(int64_t a, int64_t b, int64_t *out)
     return true;
 }
 
-static int64_t common_divisor(int64_t a, int64_t b)
+int64_t fg_common_divisor(int64_t a, int64_t b)
 {
     while (b) {
         int64_t rest = a % b;
@@ -32,7 +32,7 @@ static int64_t common_divisor(int64_t a, int64_t b)
 static bool reduce(fg_quantity *q)
 {
     if (!q->den) return false;
-    int64_t by = common_divisor(q->num, q->den);
+    int64_t by = fg_common_divisor(q->num, q->den);
     if (q->den < 0) by = -by;
     q->num /= by;
     q->den /= by;
@@ -48,7 +48,7 @@ static bool add(const fg_quantity *a, const fg_quantity *b, int sign, fg_quantit
 
 static bool times(int64_t a_num, int64_t a_den, int64_t b_num, int64_t b_den, fg_quantity *out)
 {
-    int64_t across = common_divisor(a_num, b_den), back = common_divisor(b_num, a_den);
+    int64_t across = fg_common_divisor(a_num, b_den), back = fg_common_divisor(b_num, a_den);
     if (!across) across = 1;
     if (!back) back = 1;
     return product(a_num / across, b_num / back, &out->num) && product(a_den / back, b_den / across, &out->den) &&

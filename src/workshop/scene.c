@@ -12,7 +12,7 @@
 
 typedef enum moment { SILENT, READING, FAULT } moment;
 
-/* A sensor or flag that the scene has rows for. */
+/* A sensor that the scene has rows for, or a flag. */
 typedef struct actor {
     const fg_declared *declared;
     fg_value circle;
@@ -50,10 +50,11 @@ static int64_t next_normal(uint64_t *state)
 
 static int64_t rounded(int64_t a, int64_t by) { return (a < 0 ? a - by / 2 : a + by / 2) / by; }
 
-/* On the straight line from a to b, `at` of `whole` ms along it. */
+/* On the straight line from a to b, `at` of `whole` ms along it: the value is rounded, not the way. Both products are
+ * below 2^62. */
 static fg_value between(fg_value a, fg_value b, int64_t at, int64_t whole)
 {
-    return (fg_value)(a + rounded(((int64_t)b - a) * at, whole));
+    return (fg_value)rounded(a * (whole - at) + b * at, whole);
 }
 
 static fg_value swing(const fg_scene_row *row, fg_time t)
@@ -129,6 +130,7 @@ static moment judge(const stage *s, actor *a, fg_time t, fg_value *value)
         }
         first = false;
     }
+    if (what == READING && a->circle && !bad) *value = fg_wrap(*value, a->circle); /* a ramp may run through north */
     if (what == READING && spread && !bad) *value = with_noise(a, *value, spread, normal);
     return what;
 }
@@ -156,7 +158,8 @@ static uint64_t begin_random(const fg_scene *scene, fg_text name)
     return state;
 }
 
-/* The sensors and flags with rows, in the order of declaration. */
+/* The sensors with rows and all flags, in the order of declaration. A flag is no until it is pressed, also if it never
+ * is. */
 static bool gather(stage *s)
 {
     const fg_program *program = s->program;
@@ -168,8 +171,8 @@ static bool gather(stage *s)
     for (uint32_t i = 0; good && i < s->scene->row_count; i++) has_rows[s->scene->rows[i].declared] = true;
     for (uint32_t i = 0; good && i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
-        if (!has_rows[i]) continue;
         const bool flag = d->kind == FG_KIND_FLAG;
+        if (!has_rows[i] && !flag) continue;
         s->actors[s->count++] = (actor){.declared = d,
                                         .circle = flag ? 0 : program->gate.sensors[d->index].circle,
                                         .random = begin_random(s->scene, d->name),

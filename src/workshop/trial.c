@@ -445,13 +445,26 @@ static void finish(trial_run *r, watcher *w, int64_t end_ms)
     }
 }
 
-static fg_text expectation_text(const fg_gate_file *file, const fg_expect *e)
+/* As it is written, but in one line: without the word expect, comments, and more than one blank at a place. */
+static void expectation_text(const fg_gate_file *file, const fg_expect *e, fg_buffer *out)
 {
-    fg_text text = {file->program.sources[e->span.source].text.at + e->span.at, e->span.size};
-    const size_t word = strlen("expect");
-    if (text.size > word) text = (fg_text){text.at + word, text.size - word};
-    while (text.size && (text.at[0] == ' ' || text.at[0] == '\t')) text = (fg_text){text.at + 1, text.size - 1};
-    return text;
+    const fg_text text = {file->program.sources[e->span.source].text.at + e->span.at, e->span.size};
+    bool quoted = false, blank = false;
+    for (size_t i = strlen("expect"); i < text.size; i++) {
+        const char c = text.at[i];
+        const bool begins = strchr(" \t\r\n;{}", text.at[i - 1]) != NULL;
+        if (c == '"') quoted = !quoted;
+        if (c == '#' && !quoted && begins) {
+            while (i < text.size && text.at[i] != '\n') i++;
+            blank = true;
+        } else if (strchr(" \t\r\n", c) && !quoted) {
+            blank = true;
+        } else {
+            if (blank && out->size) fg_buffer_add_c(out, " ");
+            blank = false;
+            fg_buffer_add(out, (fg_text){&text.at[i], 1});
+        }
+    }
 }
 
 static void report(trial_run *r, const fg_trial_observer *observer, const fg_replay_report *replayed)
@@ -459,15 +472,18 @@ static void report(trial_run *r, const fg_trial_observer *observer, const fg_rep
     if (observer->trial) observer->trial(observer->context, r->trial, replayed);
     for (uint32_t i = 0; i < r->trial->expect_count; i++) {
         watcher *w = &r->watchers[i];
+        fg_buffer written = {0};
         finish(r, w, replayed->length_ms);
+        expectation_text(r->file, w->expect, &written);
         const fg_trial_result result = {
             .trial = r->trial,
             .expect = w->expect,
             .line = fg_text_place(r->file->program.sources[w->expect->span.source].text, w->expect->span.at).line,
-            .expectation = expectation_text(r->file, w->expect),
+            .expectation = fg_buffer_text(&written),
             .outcome = w->outcome,
             .because = fg_buffer_text(&w->because)};
         observer->result(observer->context, &result);
+        fg_buffer_free(&written);
     }
 }
 

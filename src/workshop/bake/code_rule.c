@@ -78,7 +78,8 @@ static void threshold(const ruling *r, const fg_threshold *rule)
 static void hysteresis(const ruling *r, const fg_hysteresis *rule)
 {
     coder *c = r->c;
-    const code_test on = holds(r, &rule->on, false), off = holds(r, &rule->off, false);
+    const code_test on = rule->never_on ? code_never : holds(r, &rule->on, false);
+    const code_test off = rule->never_off ? code_never : holds(r, &rule->off, false);
     const char *faulty = fg_code_not(c, fg_code_atom(r->sensor->ok)).text;
     const char *first = rule->first_on ? "YES" : "NO";
     if (settles(&rule->settle)) {

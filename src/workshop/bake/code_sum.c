@@ -52,7 +52,7 @@ static double most_of(const code_sensor *s)
 /* ---- windows: they see every step, whatever becomes of the rest ---- */
 
 typedef struct window {
-    const char *values, *times, *ring, *newest;
+    const char *values, *times, *ring, *far;
     bool narrow;
 } window;
 
@@ -64,6 +64,8 @@ static window add_window(summing *s, const fg_term *t)
     window w = {.narrow = narrow};
     w.values = fg_code_member(c, narrow ? "int16_t" : "int32_t", fg_code_word(c, s->name, "_last"), t->count,
                               "the last steps");
+    if (t->kind == FG_TERM_RATE)
+        w.far = fg_code_member(c, "uint8_t", fg_code_word(c, s->name, "_far"), 0, "steps on which its times may be wide");
     if (t->kind == FG_TERM_RATE)
         w.times = fg_code_member(c, "uint32_t", fg_code_word(c, s->name, "_times"), t->count, "when they were");
     w.ring = fg_code_member(c, fg_code_say(c, "%s_ring", c->name), fg_code_word(c, s->name, "_ring"), 0, NULL);
@@ -103,17 +105,17 @@ static value rate(summing *s, const fg_term *t)
     fg_code_line(c, 2, "%s[newest] = now;", w.times);
     fg_code_line(c, 2, "ring_put(%s, &%s, %u, %s);", w.values, w.ring, t->count, of->value);
     fg_code_line(c, 2, "const uint8_t oldest = %s.count < %u ? 0 : %s.head;", w.ring, t->count, w.ring);
-    fg_code_line(c, 2, "const uint32_t took = %s[newest] - %s[oldest];", w.times, w.times);
+    fg_code_line(c, 2, "const uint32_t took = ring_took(%s, &%s, %u, &%s);", w.times, w.ring, t->count, w.far);
     const bool small = span < (1 << 29);
     const char *way = fg_code_say(c, "way%s(%s[oldest], %s[newest], %" PRId32 ")", small ? "_32" : "", w.values,
                                   w.values, of->rule->circle);
     if (small && !of->rule->circle) way = fg_code_say(c, "(%s[newest] - %s[oldest])", w.values, w.values);
     if (most < fits_64) {
-        fg_code_line(c, 2, "%s = %s.count > 1 && took;", there, w.ring);
+        fg_code_line(c, 2, "%s = %s.count > 1 && took > 0 && took < 0x80000000u;", there, w.ring);
         fg_code_line(c, 2, "if (%s) %s = fg_rounded(%s * INT64_C(%" PRId64 "), took);", there, name, way, factor);
     } else {
-        fg_code_line(c, 2, "%s = %s.count > 1 && rate_of(%s, %" PRId64 ", took, &%s);", there, w.ring, way, t->number,
-                     name);
+        fg_code_line(c, 2, "%s = %s.count > 1 && took < 0x80000000u && rate_of(%s, %" PRId64 ", took, &%s);", there,
+                     w.ring, way, t->number, name);
     }
     fg_code_line(c, 1, "} else {");
     fg_code_line(c, 2, "%s.count = %s.head = 0;", w.ring, w.ring);

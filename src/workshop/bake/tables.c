@@ -147,7 +147,7 @@ static void write_rules(baker *b)
         range(b, &h->off);
         fprintf(b->out, ", ");
         settle(b, &h->settle);
-        fprintf(b->out, ", %d},\n", h->first_on);
+        fprintf(b->out, ", %d, %d, %d},\n", h->first_on, h->never_on, h->never_off);
     }
     close_table(b);
     for (uint16_t i = 0; i < b->gate->count.bands; i++) {

@@ -58,6 +58,27 @@ static void ring_put_16(int16_t *ring, fg_ring *r, uint8_t size, int16_t value)
     if (r->count < size) r->count++;
 }
 
+/* From the oldest time in a ring to the newest; 2^31 where it is that long or longer. As long as no two steps were far
+ * apart (2^25 ms) the difference says so; `far`: for how many steps more that is not sure. */
+static uint32_t ring_took(const uint32_t *times, const fg_ring *r, uint8_t size, uint8_t *far)
+{
+    const uint8_t newest = (uint8_t)(r->head ? r->head - 1 : size - 1), oldest = r->count < size ? 0 : r->head;
+    const uint8_t before = (uint8_t)(newest ? newest - 1 : size - 1);
+    uint32_t took = 0;
+    if (r->count > 1 && times[newest] - times[before] >= 0x2000000u)
+        *far = size;
+    else if (*far)
+        --*far;
+    if (!*far) return times[newest] - times[oldest];
+    for (uint8_t i = oldest; i != newest && took < 0x80000000u;) {
+        const uint8_t next = (uint8_t)(i + 1 < size ? i + 1 : 0);
+        const uint32_t step = times[next] - times[i];
+        took = step < 0x80000000u ? took + step : 0x80000000u;
+        i = next;
+    }
+    return took;
+}
+
 /* The median of the last `size` values, of an even number the lower of the two in the middle. */
 static int32_t median(int32_t *ring, int32_t *sorted, fg_ring *r, uint8_t size, int32_t value)
 {
