@@ -300,7 +300,8 @@ typedef struct fg_language_input {
     size_t setting_count; /* below 1000 */
     int32_t trial;        /* its number, to have its `set` rows and expectations compiled in, or FG_NO_TRIAL */
     /* Reads the file `path` that the file `from` includes: sets its text and the name that tells it from others. Both
-     * live as long as the program. False if it cannot be read. NULL: nothing can be included. */
+     * live as long as the program. False if it cannot be read; its text may then be the reason, as in "is a folder".
+     * NULL: nothing can be included. */
     bool (*read)(void *context, fg_text path, fg_text from, fg_source *source);
     void *context;
 } fg_language_input;
@@ -308,9 +309,17 @@ typedef struct fg_language_input {
 /* Compiles a gate file.
  * `memory`, `size`: aligned for max_align_t; about 200 times the text is plenty. `program`: always filled in; its
  * findings hold on FG_OK (warnings, notes) and on FG_ERROR_GATE, its gate only on FG_OK. FG_ERROR_GATE: the findings
- * say why. FG_ERROR_MEMORY: lend more and try again. FG_ERROR_ARGUMENT: text too long, NULL. */
+ * say why. FG_ERROR_MEMORY: lend more and try again. FG_ERROR_ARGUMENT: text too long, NULL where something is needed,
+ * `memory` not aligned. */
 FG_MUST_CHECK fg_status fg_language_compile(const fg_language_input *input, void *memory, size_t size,
                                             fg_program *program);
+
+/* How many bytes the character at the beginning of a text takes, and which one it is; 0 (`character` untouched) if the
+ * text is empty or does not begin with UTF-8. */
+size_t fg_utf8_size(fg_text text, uint32_t *character);
+
+/* Where the first byte stands that is not UTF-8; the size of the text if all of it is. */
+size_t fg_utf8_wrong(fg_text text);
 
 /* Which lines of a gate's program can never be unsure, whatever is read. `sure`: one for each line, count.ops +
  * count.watched of them. */

@@ -50,22 +50,52 @@ static void apply_settings(fg_front *f)
     for (fg_node *value = trial ? trial->sets : NULL; value; value = value->next) value->symbol->body = value;
 }
 
+static bool begins_with(fg_text text, const char *bytes, size_t size)
+{
+    return text.size >= size && fg_bytes_same(text.at, bytes, size);
+}
+
+bool fg_check_encoding(fg_front *f, fg_text text, uint16_t source)
+{
+    const size_t nul = fg_text_byte(text, 0, '\0'), wrong = fg_utf8_wrong(text);
+    const size_t first = nul < wrong ? nul : wrong;
+    if (first == text.size) return true;
+    const fg_span span = {(uint32_t)first, 1, source};
+    if (begins_with(text, "\xff\xfe", 2) || begins_with(text, "\xfe\xff", 2))
+        fg_say(f, FG_FIND_TEXT, span, "this file is UTF-16, not UTF-8", "save it as UTF-8");
+    else if (nul < wrong)
+        fg_say(f, FG_FIND_TEXT, span, "there is a NUL byte here: this is not a text file",
+               "give the gate file itself, in UTF-8");
+    else
+        fg_say(f, FG_FIND_TEXT, span, "this is not UTF-8: the file is in another encoding, or damaged here",
+               "save it as UTF-8");
+    return false;
+}
+
 static void check_text(fg_front *f)
 {
     const fg_text text = f->input->text;
-    const size_t nul = fg_text_byte(text, 0, '\0');
-    if (nul < text.size)
-        fg_say(f, FG_FIND_TEXT, (fg_span){(uint32_t)nul, 1, 0}, "there is a NUL byte here: this is not a text file",
-               "give the gate file itself, in UTF-8");
-    else if (!text.size)
+    if (fg_check_encoding(f, text, 0) && !text.size)
         fg_say(f, FG_FIND_MISSING, (fg_span){0}, "this gate file is empty",
                "declare a sensor to begin with: sensor depth { unit cm }");
+}
+
+/* Is everything there that has a size? */
+static bool is_complete(const fg_language_input *input)
+{
+    bool good = (input->text.at || !input->text.size) && (input->name.at || !input->name.size) &&
+                (input->identity.at || !input->identity.size) && (input->settings || !input->setting_count);
+    for (size_t i = 0; good && i < input->setting_count; i++)
+        good = (input->settings[i].name.at || !input->settings[i].name.size) &&
+               (input->settings[i].value.at || !input->settings[i].value.size);
+    return good;
 }
 
 fg_status fg_language_compile(const fg_language_input *input, void *memory, size_t size, fg_program *program)
 {
     if (!input || !program || !memory || input->text.size > FG_SOURCE_MOST_BYTES || input->setting_count >= 1000)
         return FG_ERROR_ARGUMENT;
+    if ((uintptr_t)memory % FG_ALIGNOF(max_align_t) || !is_complete(input)) return FG_ERROR_ARGUMENT;
     memset(program, 0, sizeof *program);
     fg_arena arena = {(unsigned char *)memory, size, 0, false};
     fg_front *f = FG_TAKE(fg_front, &arena, 1);

@@ -245,14 +245,24 @@ static void emit_symbol(fg_front *f, fg_symbol *s)
     }
 }
 
-/* "a -> b -> a": the way from a name on the stack back to itself. */
+/* "a -> b -> a": the way from a name on the stack back to itself; of a long one its two ends. */
 static fg_text cycle_path(fg_front *f, fg_symbol **stack, uint32_t depth, const fg_symbol *again)
 {
-    fg_text path = {0};
+    enum { SHOWN = 16 };
     uint32_t from = depth;
     while (from && stack[from - 1] != again) from--;
-    for (uint32_t i = from ? from - 1 : 0; i < depth; i++)
-        path = path.size ? fg_text_join(f, path, " -> ", stack[i]->name) : stack[i]->name;
+    const uint32_t first = from ? from - 1 : 0, count = depth - first;
+    fg_text path = stack[first]->name;
+    for (uint32_t i = first + 1; i < depth; i++) {
+        if (count > SHOWN && i - first == SHOWN / 2) {
+            const uint32_t left_out = count - SHOWN;
+            path = fg_text_join(f, path, " -> ", T("("));
+            path = fg_text_join(f, path, "", fg_text_of_value(f, left_out, 0));
+            path = fg_text_join(f, path, "", T(" more)"));
+            i += left_out;
+        }
+        path = fg_text_join(f, path, " -> ", stack[i]->name);
+    }
     return fg_text_join(f, path, " -> ", again->name);
 }
 

@@ -341,6 +341,11 @@ fg_text fg_lex_text(const fg_front *f);
 /* The character right behind the present token. */
 char fg_lex_behind(const fg_front *f);
 
+/* ---- compile.c ---- */
+
+/* Is this text UTF-8 without NUL? If not it is reported, and nothing of it is read. */
+bool fg_check_encoding(fg_front *f, fg_text text, uint16_t source);
+
 /* ---- parse.c ---- */
 
 void fg_parse(fg_front *f);
@@ -370,6 +375,7 @@ bool fg_parse_block_row(fg_front *f, const fg_block *block);
 bool fg_parse_string(fg_front *f, fg_text *text, const char *instead);
 fg_text fg_parse_name(fg_front *f, fg_span *span, const char *what);
 bool fg_word_reserved(fg_text word);
+bool fg_word_goes_on(fg_text word);
 bool fg_word_unit_follows_not(fg_text word);
 fg_node *fg_parse_number(fg_front *f);
 fg_node *fg_parse_number_expression(fg_front *f);

@@ -83,8 +83,8 @@ static bool goes_on(const fg_lexer *l)
     }
 }
 
-/* Does a declaration begin here, `lamp green {`? No line goes on with one, whatever was left open before it. A name in a
- * condition may be `lamp` too, and a word may follow it: only what stands behind both tells. */
+/* Does a declaration begin here, `lamp green`? No line goes on with one, whatever was left open before it. A name in a
+ * condition may be `lamp` too: then a word follows that goes on with the condition or with what is expected of it. */
 static bool declares(const fg_lexer *l, uint32_t i)
 {
     for (int kind = 0; kind < FG_KINDS_IN_ALL; kind++) {
@@ -93,9 +93,8 @@ static bool declares(const fg_lexer *l, uint32_t i)
         uint32_t name = i + (uint32_t)fg_length(word), end;
         while (is_blank(at(l, name))) name++;
         for (end = name; is_word(at(l, end));) end++;
-        if (!is_letter(at(l, name)) || fg_word_reserved((fg_text){l->text.at + name, end - name})) return false;
-        while (is_blank(at(l, end))) end++;
-        return at(l, end) == '{' || at(l, end) == '=' || word_at(l, end, "from");
+        const fg_text second = {l->text.at + name, end - name};
+        return is_letter(at(l, name)) && !fg_word_reserved(second) && !fg_word_goes_on(second);
     }
     return false;
 }

@@ -272,6 +272,11 @@ static bool listed(fg_text word, const char *const *words)
     return false;
 }
 
+/* Words that may follow a condition and are not reserved. */
+static const char *const goers_on[] = {"always", "never",   "begins",  "from",  "goes",
+                                       "plays",  "changes", "matches", "while", NULL};
+
+bool fg_word_goes_on(fg_text word) { return listed(word, goers_on); }
 bool fg_word_reserved(fg_text word) { return listed(word, reserved); }
 bool fg_word_unit_follows_not(fg_text word) { return listed(word, followers); }
 
@@ -386,13 +391,20 @@ fg_node *fg_parse_number(fg_front *f)
 
 static fg_node *parse_sum(fg_front *f);
 
+/* One bracket deeper, of whatever kind: `(`, a function's, one of `halfway`. False: reported. */
+static bool go_deeper(fg_front *f, fg_span open)
+{
+    if (++f->brackets <= FG_DEPTH_MOST) return true;
+    if (!f->lost)
+        fg_say(f, FG_FIND_TOO_MANY, open, "brackets stand more than 100 deep", "give a part of it a name of its own");
+    f->lost = true;
+    f->brackets--;
+    return false;
+}
+
 static fg_node *parse_bracket(fg_front *f, fg_span open)
 {
-    if (++f->brackets > FG_DEPTH_MOST) {
-        fg_say(f, FG_FIND_TOO_MANY, open, "brackets stand more than 100 deep", "give a part of it a name of its own");
-        f->brackets--;
-        return broken(f);
-    }
+    if (!go_deeper(f, open)) return broken(f);
     fg_node *inside = parse_sum(f);
     f->brackets--;
     if (inside->kind != NODE_BROKEN && !fg_parse_accept(f, TOK_CLOSE)) {
@@ -415,12 +427,9 @@ static fg_node *two_of(fg_front *f, fg_node_kind kind, fg_node *a, fg_node *b)
     return node;
 }
 
-static fg_node *parse_halfway(fg_front *f)
+/* a, b) of halfway(a, b) */
+static fg_node *parse_two(fg_front *f, fg_span open)
 {
-    fg_span from = fg_lex_span(f);
-    fg_lex_next(f);
-    fg_span open = fg_lex_span(f);
-    fg_lex_next(f);
     fg_node *a = parse_sum(f);
     if (a->kind == NODE_BROKEN || !expect(f, TOK_COMMA, "','", "halfway takes two numbers: halfway(a, b)"))
         return broken(f);
@@ -430,8 +439,19 @@ static fg_node *parse_halfway(fg_front *f)
         fg_parse_not_closed(f, open);
         return broken(f);
     }
-    fg_node *node = two_of(f, NODE_HALFWAY, a, b);
-    node->span = fg_span_to_here(f, from);
+    return two_of(f, NODE_HALFWAY, a, b);
+}
+
+static fg_node *parse_halfway(fg_front *f)
+{
+    fg_span from = fg_lex_span(f);
+    fg_lex_next(f);
+    fg_span open = fg_lex_span(f);
+    if (!go_deeper(f, open)) return broken(f);
+    fg_lex_next(f);
+    fg_node *node = parse_two(f, open);
+    f->brackets--;
+    if (node->kind != NODE_BROKEN) node->span = fg_span_to_here(f, from);
     return node;
 }
 
@@ -451,12 +471,15 @@ static fg_node *parse_call(fg_front *f)
     }
     fg_lex_next(f);
     const fg_span open = fg_lex_span(f);
+    if (!go_deeper(f, open)) return broken(f);
     fg_lex_next(f);
+    fg_node *operand;
     do {
-        fg_node *operand = parse_sum(f);
-        if (operand->kind == NODE_BROKEN) return operand;
-        fg_node_add(call, operand);
-    } while (fg_parse_accept(f, TOK_COMMA));
+        operand = parse_sum(f);
+        if (operand->kind != NODE_BROKEN) fg_node_add(call, operand);
+    } while (operand->kind != NODE_BROKEN && fg_parse_accept(f, TOK_COMMA));
+    f->brackets--;
+    if (operand->kind == NODE_BROKEN) return operand;
     if (!fg_parse_accept(f, TOK_CLOSE)) {
         fg_parse_not_closed(f, open);
         return broken(f);

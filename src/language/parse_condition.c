@@ -357,11 +357,17 @@ static fg_node *parse_primary(fg_front *f)
 static fg_node *parse_behind(fg_front *f)
 {
     fg_node *node = parse_primary(f);
-    while (!f->lost) {
+    for (uint32_t count = 1; !f->lost; count++) {
         const bool lasts = fg_parse_at_word(f, "for");
         if (!lasts && !fg_parse_at_word(f, "starts") && !fg_parse_at_word(f, "ends")) return node;
         const fg_node_kind kind = lasts ? NODE_FOR : fg_parse_at_word(f, "starts") ? NODE_STARTS : NODE_ENDS;
         fg_node *behind = fg_node_new(f, kind, node->span);
+        if (count > FG_DEPTH_MOST) {
+            fg_say(f, FG_FIND_TOO_MANY, fg_lex_span(f), "more than 100 of 'for', 'starts' and 'ends' stand in a row",
+                   "give a part of it a name of its own");
+            f->lost = true;
+            return broken(f, node->span);
+        }
         fg_lex_next(f);
         f->behinds++;
         f->fors += lasts;

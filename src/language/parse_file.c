@@ -466,8 +466,12 @@ static void include(fg_front *f, fg_text path, fg_span span)
     fg_source source = {0};
     const fg_text from = f->sources[f->lexer.source].name;
     if (!f->input->read || !f->input->read(f->input->context, path, from, &source)) {
-        fg_say(f, FG_FIND_INCLUDE, span, "the file '{}' cannot be read", "its path counts from the folder of this file",
-               path);
+        fg_say(f, FG_FIND_INCLUDE, span, "the file '{}' {}", "its path counts from the folder of this file", path,
+               source.text.size ? source.text : T("cannot be read"));
+        return;
+    }
+    if (source.text.size > FG_SOURCE_MOST_BYTES) {
+        fg_say(f, FG_FIND_TOO_MANY, span, "the file '{}' is too long for a gate file", "is it the right file?", path);
         return;
     }
     for (uint32_t i = 0; i < f->include_depth; i++)
@@ -483,12 +487,9 @@ static void include(fg_front *f, fg_text path, fg_span span)
     const uint16_t number = (uint16_t)f->source_count++;
     f->sources[number] = source;
     f->including[f->include_depth++] = number;
-    if (fg_text_byte(source.text, 0, '\0') == source.text.size) {
+    if (fg_check_encoding(f, source.text, number)) {
         fg_lex_start(f, source.text, number, 0);
         parse_statements(f);
-    } else {
-        fg_say(f, FG_FIND_TEXT, span, "'{}' is not a text file: there is a NUL byte in it", "give a gate file in UTF-8",
-               path);
     }
     f->include_depth--;
     f->lexer = here;

@@ -47,14 +47,14 @@ static bool is_ours(const char *path, bool force)
     const size_t size = fread(begin, 1, sizeof FG_BAKED - 1, file);
     fclose(file);
     if (force || (size == sizeof FG_BAKED - 1 && !strcmp(begin, FG_BAKED))) return true;
-    fprintf(stderr, "%s: error: is there already and was not baked; name another, or replace it with --force\n", path);
+    tool_say("%s: error: is there already and was not baked; name another, or replace it with --force\n", path);
     return false;
 }
 
 static void on_renamed(void *context, fg_text name, fg_text to)
 {
     (void)context;
-    fprintf(stderr, "fickle: '%.*s' becomes %.*s, as another name is the same in capitals\n", (int)name.size, name.at,
+    tool_say("fickle: '%.*s' becomes %.*s, as another name is the same in capitals\n", (int)name.size, name.at,
             (int)to.size, to.at);
 }
 
@@ -64,7 +64,7 @@ static void tell_displays(const fg_gate_file *file)
     for (uint32_t i = 0; i < file->program.declared_count; i++) {
         const fg_declared *d = &file->program.declared[i];
         if (d->kind == FG_KIND_DISPLAY || d->kind == FG_KIND_BAR)
-            fprintf(stderr, "fickle: the ports drive no %s: bring %.*s to its level in your own code\n",
+            tool_say("fickle: the ports drive no %s: bring %.*s to its level in your own code\n",
                     fg_kind_word(d->kind), (int)d->name.size, d->name.at);
     }
 }
@@ -85,9 +85,9 @@ static bool is_name(const char *output)
     const size_t size = strlen(last);
     const bool ending = size > 2 && (!strcmp(last + size - 2, ".c") || !strcmp(last + size - 2, ".h"));
     if (!size)
-        fprintf(stderr, "fickle: -o '%s' names no file; write a name behind it, such as '%sgate'\n", output, output);
+        tool_say("fickle: -o '%s' names no file; write a name behind it, such as '%sgate'\n", output, output);
     if (ending)
-        fprintf(stderr, "fickle: -o '%s' would become '%s.h' and '%s.c'; leave the ending out\n", output, output,
+        tool_say("fickle: -o '%s' would become '%s.h' and '%s.c'; leave the ending out\n", output, output,
                 output);
     return size && !ending;
 }
@@ -105,10 +105,10 @@ static bool may_begin(const bake_options *o, const fg_gate_file *file, files *f)
     for (int i = 0; i < 2; i++)
         if (asprintf(&f->paths[i], "%s.%c", o->output, i ? 'c' : 'h') < 0) f->paths[i] = NULL;
     if (!f->paths[0] || !f->paths[1]) {
-        fputs("fickle: there is not enough memory\n", stderr);
+        tool_no_memory();
         return false;
     }
-    if (misfit) fprintf(stderr, "%s: error: %s; bake it with --tables\n", file->path, misfit);
+    if (misfit) tool_say("%s: error: %s; bake it with --tables\n", file->path, misfit);
     return !misfit && is_name(o->output) && is_ours(f->paths[0], o->force) && is_ours(f->paths[1], o->force);
 }
 
@@ -125,23 +125,26 @@ static bool write_texts(const bake_options *o, const fg_gate_file *file, files *
     bool good = header && source && (o->tables ? fg_bake_tables : fg_bake_code)(file, &options, header, source);
     if (header) good = fclose(header) == 0 && good;
     if (source) good = fclose(source) == 0 && good;
-    if (!good) fputs("fickle: there is not enough memory\n", stderr);
+    if (!good) tool_no_memory();
     return good;
 }
 
 /* What to do with the files now. */
-static void tell_result(const bake_options *o, const fg_gate_file *file, const files *f)
+static int tell_result(const bake_options *o, const fg_gate_file *file, const files *f)
 {
     const char *size = strstr(f->texts[0], "of the gate remembers: "), *end = size ? strstr(size, ". ") : NULL;
-    printf("%s and %s: copy both to the board's project%s\n", f->paths[0], f->paths[1],
+    FILE *out = tool_output_open();
+    if (!out) return EXIT_WRONG;
+    fprintf(out, "%s and %s: copy both to the board's project%s\n", f->paths[0], f->paths[1],
            o->tables ? ", and ficklegate.h and ficklegate.c" : "");
-    if (end) printf("  it remembers %.*s\n", (int)(end - size - 23), size + 23);
+    if (end) fprintf(out, "  it remembers %.*s\n", (int)(end - size - 23), size + 23);
     if (o->tables)
-        printf("  fg_run_start(&%s_gate, ...) once, then fg_feed, fg_step, fg_output_at", f->name);
+        fprintf(out, "  fg_run_start(&%s_gate, ...) once, then fg_feed, fg_step, fg_output_at", f->name);
     else
-        printf("  %s_start once, then %s_feed, %s_step, %s_level", f->name, f->name, f->name, f->name);
-    if (file->program.gate.every) printf(" every %" PRIu32 " ms", file->program.gate.every);
-    putchar('\n');
+        fprintf(out, "  %s_start once, then %s_feed, %s_step, %s_level", f->name, f->name, f->name, f->name);
+    if (file->program.gate.every) fprintf(out, " every %" PRIu32 " ms", file->program.gate.every);
+    fputc('\n', out);
+    return tool_output_close(out, FORM_TEXT, true);
 }
 
 static int bake(const bake_options *o, const fg_gate_file *file)
@@ -149,11 +152,11 @@ static int bake(const bake_options *o, const fg_gate_file *file)
     files f = {{NULL, NULL}, {NULL, NULL}, {0, 0}, ""};
     bool good = may_begin(o, file, &f);
     if (good && fg_bake_name(o->output, f.name, sizeof f.name) && !o->common.quiet)
-        fprintf(stderr, "fickle: names begin with %s\n", f.name);
+        tool_say("fickle: names begin with %s\n", f.name);
     good = good && write_texts(o, file, &f);
     if (good && !o->common.quiet) tell_displays(file);
     good = good && write_both((const char *const *)f.paths, f.texts, f.sizes);
-    if (good && !o->common.quiet) tell_result(o, file, &f);
+    if (good && !o->common.quiet) good = tell_result(o, file, &f) == EXIT_WELL;
     for (int i = 0; i < 2; i++) {
         free(f.paths[i]);
         free(f.texts[i]);

@@ -32,7 +32,7 @@ static int explain(const char *word)
     }
     while (code < FG_FINDING_CODES && strcmp(fg_finding_word((fg_finding_code)code), word) != 0) code++;
     if (code == FG_FINDING_CODES) {
-        fprintf(stderr, "fickle check: there is no kind of message '%s'; --explain list names them all\n", word);
+        tool_say("fickle check: there is no kind of message '%s'; --explain list names them all\n", word);
         return EXIT_WRONG;
     }
     const fg_code_text *text = fg_finding_text((fg_finding_code)code);
@@ -64,32 +64,32 @@ static const char *plural(uint32_t count, fg_kind kind)
     return kind == FG_KIND_LATCH ? "es" : "s";
 }
 
-static void print_kinds(const fg_program *program)
+static void print_kinds(FILE *out, const fg_program *program)
 {
     uint32_t counts[FG_KINDS_IN_ALL] = {0};
     const char *between = "";
     for (uint32_t i = 0; i < program->declared_count; i++) counts[program->declared[i].kind]++;
-    fputs("  declares  ", stdout);
+    fputs("  declares  ", out);
     for (int k = 0; k < FG_KINDS_IN_ALL; k++) {
         if (!counts[k]) continue;
-        printf("%s%" PRIu32 " %s%s", between, counts[k], fg_kind_word((fg_kind)k), plural(counts[k], (fg_kind)k));
+        fprintf(out, "%s%" PRIu32 " %s%s", between, counts[k], fg_kind_word((fg_kind)k), plural(counts[k], (fg_kind)k));
         between = ", ";
     }
     if (program->trial_count)
-        printf("%s%" PRIu32 " trial%s", between, program->trial_count, program->trial_count == 1 ? "" : "s");
+        fprintf(out, "%s%" PRIu32 " trial%s", between, program->trial_count, program->trial_count == 1 ? "" : "s");
     if (program->scene_count)
-        printf("%s%" PRIu32 " scene%s", program->trial_count ? ", " : between, program->scene_count,
+        fprintf(out, "%s%" PRIu32 " scene%s", program->trial_count ? ", " : between, program->scene_count,
                program->scene_count == 1 ? "" : "s");
-    fputc('\n', stdout);
+    fputc('\n', out);
 }
 
-static void print_owned(fg_text text)
+static void print_owned(FILE *out, fg_text text)
 {
-    tool_text(stdout, text);
+    tool_text(out, text);
     free((char *)text.at);
 }
 
-static bool print_lines(const fg_program *program)
+static bool print_lines(FILE *out, const fg_program *program)
 {
     const int width = tool_width() ? tool_width() : 80;
     for (uint32_t i = 0; i < program->declared_count; i++) {
@@ -97,18 +97,18 @@ static bool print_lines(const fg_program *program)
         fg_text text;
         if (d->kind != FG_KIND_THRESHOLD && d->kind != FG_KIND_HYSTERESIS && d->kind != FG_KIND_BANDS) continue;
         if (fg_number_line(program, d, width < 100 ? width - 2 : 98, &text) != FG_OK) return false;
-        fputc('\n', stdout);
-        print_owned(text);
+        fputc('\n', out);
+        print_owned(out, text);
     }
     return true;
 }
 
-static bool print_delays(const fg_program *program)
+static bool print_delays(FILE *out, const fg_program *program)
 {
     fg_text text;
     if (fg_delays(program, &text) != FG_OK) return false;
-    if (text.size) puts("\nuntil a clear change is believed");
-    print_owned(text);
+    if (text.size) fputs("\nuntil a clear change is believed\n", out);
+    print_owned(out, text);
     return true;
 }
 
@@ -116,21 +116,23 @@ static int print_summary(const fg_gate_file *file)
 {
     char a[32], b[32], c[32];
     const fg_program *p = &file->program;
-    printf("%s: no errors", tool_path(file->path));
-    if (p->warning_count) printf(", %" PRIu32 " warning%s", p->warning_count, p->warning_count == 1 ? "" : "s");
-    fputc('\n', stdout);
-    if (p->title.size) printf("  gate      %.*s\n", (int)p->title.size, p->title.at);
-    print_kinds(p);
+    FILE *out = tool_output_open();
+    if (!out) return EXIT_WRONG;
+    fprintf(out, "%s: no errors", tool_path(file->path));
+    if (p->warning_count) fprintf(out, ", %" PRIu32 " warning%s", p->warning_count, p->warning_count == 1 ? "" : "s");
+    fputc('\n', out);
+    if (p->title.size) fprintf(out, "  gate      %.*s\n", (int)p->title.size, p->title.at);
+    print_kinds(out, p);
     if (p->gate.every)
-        printf("  steps     every %" PRIu32 " ms\n", p->gate.every);
+        fprintf(out, "  steps     every %" PRIu32 " ms\n", p->gate.every);
     else
-        puts("  steps     with each reading");
-    printf("  memory    %s bytes of state, %s bytes of tables, as on this machine\n",
+        fputs("  steps     with each reading\n", out);
+    fprintf(out, "  memory    %s bytes of state, %s bytes of tables, as on this machine\n",
            tool_grouped(fg_run_size(&p->gate), a), tool_grouped(p->table_bytes, b));
-    printf("  work      at most %s operations a step\n", tool_grouped(fg_gate_work(&p->gate), c));
-    if (print_lines(p) && print_delays(p)) return EXIT_WELL;
-    fputs("fickle: there is not enough memory\n", stderr);
-    return EXIT_WRONG;
+    fprintf(out, "  work      at most %s operations a step\n", tool_grouped(fg_gate_work(&p->gate), c));
+    const bool good = print_lines(out, p) && print_delays(out, p);
+    if (!good) tool_no_memory();
+    return tool_output_close(out, FORM_TEXT, good);
 }
 
 int command_check(int argc, char **argv)

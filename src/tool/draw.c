@@ -73,8 +73,7 @@ static bool find_names(const draw_options *o, const fg_gate_file *file, const fg
         const size_t size = strcspn(at, ",");
         const fg_declared *d = fg_program_find(&file->program, (fg_text){at, size});
         if (!d || *count == NAMES_MOST || d->kind == FG_KIND_NUMBER || d->kind == FG_KIND_SEQUENCE) {
-            fprintf(stderr,
-                    "%s: error: '%.*s' cannot be drawn; --only takes sensors, flags, rules and outputs of the gate\n",
+            tool_say("%s: error: '%.*s' cannot be drawn; --only takes sensors, flags, rules and outputs of the gate\n",
                     tool_path(file->path), (int)size, at);
             return false;
         }
@@ -154,7 +153,7 @@ static const fg_declared *find_buzzer(const draw_options *o, const fg_gate_file 
         if (names[i]->kind == FG_KIND_BUZZER) return names[i];
     for (uint32_t i = 0; i < file->program.declared_count && !o->only; i++)
         if (file->program.declared[i].kind == FG_KIND_BUZZER) return &file->program.declared[i];
-    fprintf(stderr, "%s: error: there is no buzzer to hear%s\n", tool_path(file->path), o->only ? " in --only" : "");
+    tool_say("%s: error: there is no buzzer to hear%s\n", tool_path(file->path), o->only ? " in --only" : "");
     return NULL;
 }
 
@@ -218,6 +217,10 @@ static int draw_all(const draw_options *o, const fg_gate_file *file)
     const fg_declared *names[NAMES_MOST];
     size_t count;
     if ((o->common.scene && !scene) || !find_names(o, file, names, &count)) return EXIT_WRONG;
+    const char *const written[] = {o->output, o->sound};
+    for (int i = 0; i < 2; i++)
+        if (written[i] && (!tool_keeps(written[i], o->common.gate) || !tool_keeps(written[i], o->common.recording)))
+            return EXIT_WRONG;
     int status = o->sound ? sound(o, file, scene, names, count) : EXIT_WELL;
     if (status == EXIT_WELL && o->output) status = draw(o, file, scene, names, count);
     return status;

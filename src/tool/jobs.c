@@ -124,7 +124,7 @@ static bool tell(const kept_trial *t, const fg_trial *trial, const fg_trial_obse
         return false;
     }
     if (t->full) {
-        fputs("fickle: there is not enough memory for the results\n", stderr);
+        tool_no_memory();
         return false;
     }
     observer->trial(observer->context, trial, &t->report);

@@ -3,8 +3,11 @@
 
 #include <ficklegate/version.h>
 
+#include <fcntl.h>
+#include <signal.h>
 #include <stdlib.h>
 #include <string.h>
+#include <unistd.h>
 
 const char *argp_program_version = "fickle " FG_VERSION;
 
@@ -49,11 +52,63 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     return 0;
 }
 
+/* ---- what the program is given ---- */
+
+/* A closed standard input, output or error would be the next file that is opened, and printed into. */
+static void open_what_is_closed(void)
+{
+    for (int handle = 0; handle <= 2; handle++)
+        if (fcntl(handle, F_GETFD) < 0 && open("/dev/null", handle == 0 ? O_WRONLY : O_RDONLY) != handle)
+            _exit(EXIT_WRONG);
+}
+
+/* ---- being asked to stop ---- */
+
+volatile sig_atomic_t tool_stopped; /* the signal that asked */
+volatile sig_atomic_t tool_ends_itself;
+
+static void end_by(int signal_number)
+{
+    fg_files_abandon();
+    (void)signal(signal_number, SIG_DFL);
+    (void)raise(signal_number);
+}
+
+/* What is not whole is taken away. Only a database that is being written is ended in order, by the step that sees
+ * `tool_stopped`; who asks twice does not want to wait for it. */
+static void on_signal(int signal_number)
+{
+    const bool again = tool_stopped;
+    tool_stopped = signal_number;
+    if (tool_ends_itself && !again) return;
+    end_by(signal_number);
+}
+
+void tool_end_if_stopped(void)
+{
+    if (tool_stopped) end_by(tool_stopped);
+}
+
+static void listen_to_signals(void)
+{
+    static const int asked[] = {SIGINT, SIGTERM, SIGHUP};
+    struct sigaction action = {.sa_handler = on_signal}, before;
+    (void)sigemptyset(&action.sa_mask);
+    action.sa_flags = SA_NODEFER;
+    for (size_t i = 0; i < sizeof asked / sizeof *asked; i++)
+        if (sigaction(asked[i], NULL, &before) == 0 && before.sa_handler != SIG_IGN) /* as nohup asks for */
+            (void)sigaction(asked[i], &action, NULL);
+    (void)signal(SIGPIPE, SIG_IGN); /* a reader that goes away is an error like others: status 2 */
+}
+
 int main(int argc, char **argv)
 {
     const struct argp argp = {.parser = parse, .args_doc = "COMMAND ...", .doc = usage_text};
     int command = COMMANDS;
     int first = 1;
+    open_what_is_closed();
+    listen_to_signals();
+    (void)atexit(tool_output_check);
     argp_err_exit_status = EXIT_WRONG;
     if (argp_parse(&argp, argc, argv, ARGP_IN_ORDER, NULL, &command) || command == COMMANDS) return EXIT_WRONG;
     while (first < argc && strcmp(argv[first], commands[command].name) != 0) first++;

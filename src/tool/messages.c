@@ -2,6 +2,7 @@
 #include "tool.h"
 
 #include <inttypes.h>
+#include <stdarg.h>
 #include <stdlib.h>
 #include <string.h>
 #include <time.h>
@@ -17,26 +18,76 @@ static bool colours(void)
 
 enum { SHOWN = 96 };
 
+void tool_say(const char *format, ...)
+{
+    va_list values;
+    char *text = NULL;
+    va_start(values, format);
+    const int size = vasprintf(&text, format, values);
+    va_end(values);
+    if (size < 0) { /* no memory to say it with: the format tells most of it */
+        fputs(format, stderr);
+        return;
+    }
+    for (const char *at = text; *at;) { /* the ends of lines are ours */
+        const size_t line = strcspn(at, "\n");
+        fg_text_show(stderr, (fg_text){at, line});
+        at += line;
+        if (*at) fputc(*at++, stderr);
+    }
+    free(text);
+}
+
 static bool is_start(char c) { return ((unsigned char)c & 0xc0) != 0x80; }
 
-/* The line with the place marked; of a long line the part around the place. */
+static uint32_t width_of(const char *text, size_t size)
+{
+    uint32_t width = 0;
+    for (size_t i = 0; i < size; i++) width += is_start(text[i]);
+    return width;
+}
+
+/* One character as it is shown; a tab is a blank, so that what stands below it is in its place. */
+static void show_character(FILE *out, fg_text text)
+{
+    if (*text.at == '\t')
+        fputc(' ', out);
+    else
+        fg_text_show(out, text);
+}
+
+/* The line with the place marked; of a long line the part around the place. What is shown as an escape is wider than it
+ * is in the file, so the mark follows what is shown. */
 static void print_place(const fg_place *place, uint32_t marked)
 {
     uint32_t from = 1, column = 0;
+    char *shown = NULL;
+    size_t size = 0, mark = SIZE_MAX, mark_end = SIZE_MAX;
+    FILE *line = open_memstream(&shown, &size);
+    if (!line) return;
     if (place->column > SHOWN - 20) from = place->column - SHOWN / 2;
-    fputs(from > 1 ? "    ..." : "    ", stderr);
-    size_t i = 0;
-    for (; i < place->text.size && column < from + SHOWN; i++) {
-        const char c = place->text.at[i];
-        column += is_start(c);
-        if (column < from || (column >= from + SHOWN && is_start(c))) continue;
-        fputc((unsigned char)c < ' ' ? ' ' : c, stderr);
+    for (size_t i = 0, next; i < place->text.size; i = next) {
+        for (next = i + 1; next < place->text.size && !is_start(place->text.at[next]);) next++;
+        column++;
+        if (column < from) continue;
+        (void)fflush(line);
+        if (column == place->column) mark = size;
+        if (column == place->column + marked) mark_end = size;
+        if (column >= from + SHOWN) {
+            fputs("...", line);
+            break;
+        }
+        show_character(line, (fg_text){place->text.at + i, next - i});
     }
-    if (i < place->text.size) fputs("...", stderr);
-    fprintf(stderr, "\n%*s", (int)(place->column - from) + (from > 1 ? 7 : 4), "");
-    if (place->column - from + marked > SHOWN) marked = SHOWN - (place->column - from);
-    for (uint32_t m = 0; m < (marked ? marked : 1); m++) fputc(m ? '~' : '^', stderr);
+    fclose(line);
+    if (!shown) return;
+    if (mark > size) mark = size;
+    if (mark_end > size) mark_end = size;
+    const uint32_t wide = width_of(shown + mark, mark_end - mark), before = width_of(shown, mark);
+    fprintf(stderr, "%s%s\n%*s", from > 1 ? "    ..." : "    ", shown, (int)before + (from > 1 ? 7 : 4), "");
+    for (uint32_t m = 0; m < (marked && wide ? wide : 1); m++) fputc(m ? '~' : '^', stderr);
     fputc('\n', stderr);
+    free(shown);
 }
 
 static uint32_t marked_length(fg_text text, fg_span span)
@@ -58,14 +109,14 @@ static void print_finding(const fg_gate_file *file, const tool_options *options,
     const fg_text text = setting ? set->value : source->text;
     const fg_place place = fg_text_place(text, finding->span.at);
     if (setting)
-        fprintf(stderr, "--set %.*s: ", (int)set->name.size, set->name.at);
+        tool_say("--set %.*s: ", (int)set->name.size, set->name.at);
     else
-        fprintf(stderr, "%.*s:%" PRIu32 ":%" PRIu32 ": ", finding->span.source ? (int)source->name.size : 999,
+        tool_say("%.*s:%" PRIu32 ":%" PRIu32 ": ", finding->span.source ? (int)source->name.size : 999,
                 finding->span.source ? source->name.at : tool_path(file->path), place.line, place.column);
-    fprintf(stderr, "%s%s%s: %.*s [%s]\n", colours() ? paints[severity] : "", words[severity],
-            colours() ? "\033[0m" : "", (int)finding->what.size, finding->what.at, fg_finding_word(finding->code));
+    fprintf(stderr, "%s%s%s: ", colours() ? paints[severity] : "", words[severity], colours() ? "\033[0m" : "");
+    tool_say("%.*s [%s]\n", (int)finding->what.size, finding->what.at, fg_finding_word(finding->code));
     if (text.size) print_place(&place, marked_length(text, finding->span));
-    if (finding->instead.size) fprintf(stderr, "    %.*s\n", (int)finding->instead.size, finding->instead.at);
+    if (finding->instead.size) tool_say("    %.*s\n", (int)finding->instead.size, finding->instead.at);
 }
 
 void tool_print_findings(const fg_gate_file *file, const tool_options *options)
@@ -76,9 +127,18 @@ void tool_print_findings(const fg_gate_file *file, const tool_options *options)
         print_finding(file, options, finding);
     }
     if (file->program.unlisted_count)
-        fprintf(stderr, "%s: and %" PRIu32 " more; mend these first\n", tool_path(file->path),
+        tool_say("%s: and %" PRIu32 " more; mend these first\n", tool_path(file->path),
                 file->program.unlisted_count);
 }
+
+bool tool_keeps(const char *path, const char *input)
+{
+    if (!input || !fg_file_same(path, input)) return true;
+    tool_say("%s: error: is what is read here, and would be overwritten; name another file\n", path);
+    return false;
+}
+
+void tool_no_memory(void) { tool_say("fickle: error: there is not enough memory\n"); }
 
 const char *tool_path(const char *path) { return strcmp(path, "-") == 0 ? "standard input" : path; }
 
@@ -86,9 +146,9 @@ void tool_print_mistake(const fg_mistake *mistake)
 {
     const char *file = tool_path(mistake->file);
     if (mistake->line)
-        fprintf(stderr, "%s:%" PRIu64 ": error: %s\n", file, mistake->line, mistake->text);
+        tool_say("%s:%" PRIu64 ": error: %s\n", file, mistake->line, mistake->text);
     else
-        fprintf(stderr, "%s: error: %s\n", file, mistake->text);
+        tool_say("%s: error: %s\n", file, mistake->text);
 }
 
 int tool_open_gate(const tool_options *options, fg_gate_file *file)
@@ -99,7 +159,7 @@ int tool_open_gate(const tool_options *options, fg_gate_file *file)
     if (status == FG_OK || status == FG_ERROR_GATE) {
         tool_print_findings(file, options);
         if (status == FG_OK) return EXIT_WELL;
-        fprintf(stderr, "%s: %s; nothing was run\n", tool_path(file->path),
+        tool_say("%s: %s; nothing was run\n", tool_path(file->path),
                 tool_counted(file->program.error_count, "error", room));
         return EXIT_WRONG;
     }
@@ -124,7 +184,7 @@ int tool_check_trials(const tool_options *options, const fg_gate_file *file)
         fg_status compiled =
             fg_gate_file_for_trial(file, options->settings, options->setting_count, (int32_t)i, &trial, &mistake);
         if (compiled == FG_ERROR_GATE) {
-            fprintf(stderr, "with what the trial \"%.*s\" sets:\n", (int)name.size, name.at);
+            tool_say("with what the trial \"%.*s\" sets:\n", (int)name.size, name.at);
             tool_print_findings(&trial, options);
             status = EXIT_WRONG;
         } else if (compiled != FG_OK) {
@@ -184,27 +244,26 @@ void tool_print_report(const tool_options *options, const char *recording, const
     char a[64], b[64], c[64], d[64];
     const char *path = tool_path(recording);
     if (options->quiet) return;
-    fprintf(stderr, "%s: %s, %" PRId64 ".%03" PRId64 " s, %s, %s", path, tool_counted(report->rows, "row", a),
+    tool_say("%s: %s, %" PRId64 ".%03" PRId64 " s, %s, %s", path, tool_counted(report->rows, "row", a),
             report->length_ms / 1000, report->length_ms % 1000, tool_counted(report->steps, "step", b),
             tool_counted(report->changes, "change", c));
-    if (report->faulty_steps) fprintf(stderr, ", %s", tool_counted(report->faulty_steps, "faulty reading", d));
-    fputc('\n', stderr);
-    if (*report->note) fprintf(stderr, "%s: %s\n", path, report->note);
+    if (report->faulty_steps) tool_say(", %s", tool_counted(report->faulty_steps, "faulty reading", d));
+    tool_say("\n");
+    if (*report->note) tool_say("%s: %s\n", path, report->note);
     if (options->verbose && *report->ignored)
-        fprintf(stderr, "%s: columns that nothing uses: %s\n", path, report->ignored);
+        tool_say("%s: columns that nothing uses: %s\n", path, report->ignored);
     if (report->unread_count)
-        fprintf(stderr,
-                "%s: no column for %s, so faulty throughout; the columns are %s (--column NAME=COLUMN names another)\n",
+        tool_say("%s: no column for %s, so faulty throughout; the columns are %s (--column NAME=COLUMN names another)\n",
                 path, report->unread, report->columns);
     if (report->unreadable)
-        fprintf(stderr, "%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
+        tool_say("%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
                 tool_counted(report->unreadable, "cell", a), report->unreadable == 1 ? "counts" : "count",
                 report->unreadable_line, report->unreadable_name, report->unreadable_cell);
     if (report->zeros_missed)
-        fprintf(stderr, "%s: a sensor was faulty when its zero was asked for (%s), so the old zero stayed\n", path,
+        tool_say("%s: a sensor was faulty when its zero was asked for (%s), so the old zero stayed\n", path,
                 tool_counted(report->zeros_missed, "time", a));
     if (report->overlooked)
-        fprintf(stderr, "%s: %s fell between two steps and %s not seen\n", path,
+        tool_say("%s: %s fell between two steps and %s not seen\n", path,
                 tool_counted(report->overlooked, "reading", a), report->overlooked == 1 ? "was" : "were");
 }
 
@@ -213,11 +272,11 @@ const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file
     const fg_program *program = &file->program;
     const fg_scene *scene = fg_scene_find(program, (fg_text){options->scene, strlen(options->scene)});
     if (scene) return scene;
-    fprintf(stderr, "%s: error: it has no scene '%s'; ", tool_path(file->path), options->scene);
-    if (!program->scene_count) fputs("add one: scene \"name\" { lasts 60s; SENSOR stays 40 }", stderr);
+    tool_say("%s: error: it has no scene '%s'; ", tool_path(file->path), options->scene);
+    if (!program->scene_count) tool_say("%s", "add one: scene \"name\" { lasts 60s; SENSOR stays 40 }");
     for (uint32_t i = 0; i < program->scene_count; i++)
-        fprintf(stderr, "%s'%.*s'", i ? ", " : "it has ", (int)program->scenes[i].name.size,
+        tool_say("%s'%.*s'", i ? ", " : "it has ", (int)program->scenes[i].name.size,
                 program->scenes[i].name.at);
-    fputc('\n', stderr);
+    tool_say("\n");
     return NULL;
 }

@@ -48,7 +48,7 @@ static int mimic(const tool_options *options, const fg_gate_file *file)
                             : options->scene                             ? tool_scene(options, file)
                                                                          : NULL;
     if (!scene && !options->scene && !options->edges)
-        fprintf(stderr, "%s: error: it has %" PRIu32 " scenes; name one with --scene\n", tool_path(file->path),
+        tool_say("%s: error: it has %" PRIu32 " scenes; name one with --scene\n", tool_path(file->path),
                 program->scene_count);
     if (!scene && !options->edges) return EXIT_WRONG;
     FILE *output = tool_output_open();
@@ -57,7 +57,7 @@ static int mimic(const tool_options *options, const fg_gate_file *file)
     const fg_recording_sink sink = {.context = output, .heading = print_cells, .row = print_row};
     const fg_status status =
         options->edges ? fg_edges_read(program, &sink, &mistake) : fg_scene_read(program, scene, &sink, &mistake);
-    const int result = tool_output_close(output, status == FG_OK || ferror(output));
+    const int result = tool_output_close(output, FORM_CSV, status == FG_OK || ferror(output));
     if (status != FG_OK && *mistake.text) tool_print_mistake(&mistake);
     return result;
 }

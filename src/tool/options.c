@@ -21,13 +21,13 @@ int tool_form_is_one_of(const tool_options *o, unsigned forms)
 {
     const char *between = "";
     if (forms >> o->form & 1) return EXIT_WELL;
-    fprintf(stderr, "fickle: error: this command does not write %s; it can write ", form_words[o->form]);
+    tool_say("fickle: error: this command does not write %s; it can write ", form_words[o->form]);
     for (int i = 0; i < TOOL_FORM_COUNT; i++) {
         if (!(forms >> i & 1)) continue;
-        fprintf(stderr, "%s%s", between, form_words[i]);
+        tool_say("%s%s", between, form_words[i]);
         between = ", ";
     }
-    fputc('\n', stderr);
+    tool_say("\n");
     return EXIT_WRONG;
 }
 

@@ -12,11 +12,48 @@ FILE *tool_output_open(void)
 {
     FILE *output = tmpfile();
     if (!output)
-        fprintf(stderr, "fickle: there is no room for the results in the temporary folder: %s\n", strerror(errno));
+        tool_say("fickle: there is no room for the results in the temporary folder: %s\n", strerror(errno));
     return output;
 }
 
-int tool_output_close(FILE *output, bool good)
+/* Colours that tool_paint wrote; nothing else of a terminal gets through. */
+static size_t paint_at(const char *at, size_t size)
+{
+    for (int on = 0; on < 2; on++) {
+        const char *paint = tool_paint(on);
+        const size_t length = strlen(paint);
+        if (length && size >= length && !memcmp(at, paint, length)) return length;
+    }
+    return 0;
+}
+
+static void show_line(const char *line, size_t size)
+{
+    for (size_t i = 0; i < size;) {
+        const size_t paint = paint_at(line + i, size - i);
+        size_t end = i + (paint ? paint : 1);
+        while (!paint && end < size && !paint_at(line + end, size - end)) end++;
+        if (paint)
+            fwrite(line + i, 1, paint, stdout);
+        else
+            fg_text_show(stdout, (fg_text){line + i, end - i});
+        i = end;
+    }
+}
+
+static void copy_shown(FILE *output)
+{
+    char *line = NULL;
+    size_t room = 0;
+    for (ssize_t size; (size = getline(&line, &room, output)) > 0;) {
+        const bool ended = line[size - 1] == '\n';
+        show_line(line, (size_t)(ended ? size - 1 : size));
+        if (ended) fputc('\n', stdout);
+    }
+    free(line);
+}
+
+int tool_output_close(FILE *output, tool_form form, bool good)
 {
     char block[1 << 16];
     size_t size;
@@ -25,14 +62,27 @@ int tool_output_close(FILE *output, bool good)
     if (good && !failed) {
         rewind(output);
         errno = 0;
-        while ((size = fread(block, 1, sizeof block, output)) > 0 && fwrite(block, 1, size, stdout) == size) continue;
+        if (form == FORM_TEXT || form == FORM_TAP)
+            copy_shown(output);
+        else
+            while ((size = fread(block, 1, sizeof block, output)) > 0 && fwrite(block, 1, size, stdout) == size)
+                continue;
         failed = ferror(output) || ferror(stdout) || fflush(stdout) != 0;
         error = errno;
     }
     fclose(output);
     if (!good || !failed) return good ? EXIT_WELL : EXIT_WRONG;
-    if (error != EPIPE) fprintf(stderr, "fickle: the results cannot be written: %s\n", strerror(error));
+    clearerr(stdout); /* it is told here */
+    if (error != EPIPE) tool_say("fickle: error: the results cannot be written: %s\n", strerror(error));
     return EXIT_WRONG;
+}
+
+void tool_output_check(void)
+{
+    errno = 0;
+    if (fflush(stdout) == 0 && !ferror(stdout)) return;
+    if (errno != EPIPE) tool_say("fickle: error: the results cannot be written: %s\n", strerror(errno ? errno : EIO));
+    _exit(EXIT_WRONG);
 }
 
 bool tool_same(fg_text a, fg_text b) { return a.size == b.size && (!a.size || !memcmp(a.at, b.at, a.size)); }
@@ -46,8 +96,13 @@ void tool_text(FILE *output, fg_text text)
 
 void tool_xml(FILE *output, fg_text text)
 {
-    for (size_t i = 0; i < text.size; i++) {
-        const char c = text.at[i];
+    char *shown = NULL;
+    size_t size = 0;
+    FILE *out = open_memstream(&shown, &size); /* XML has neither control characters nor U+FFFE */
+    if (out) fg_text_show(out, text);
+    if (out) fclose(out);
+    for (size_t i = 0; shown && i < size; i++) {
+        const char c = shown[i];
         if (c == '<')
             fputs("&lt;", output);
         else if (c == '>')
@@ -56,11 +111,11 @@ void tool_xml(FILE *output, fg_text text)
             fputs("&amp;", output);
         else if (c == '"')
             fputs("&quot;", output);
-        else if ((unsigned char)c >= ' ')
-            fputc(c, output);
         else
-            fputc(' ', output); /* XML has no control characters */
+            fputc(c, output);
     }
+    if (!shown) fputs("?", output);
+    free(shown);
 }
 
 int tool_width(void)

@@ -21,6 +21,7 @@ typedef struct printer {
     fg_coverage *coverage; /* NULL unless asked for */
     fg_summary *summary;
     fg_saver *saver;
+    bool failed; /* a change could not be written */
 } printer;
 
 static const struct argp_option own_options[] = {
@@ -62,12 +63,12 @@ static json_t *string_of(fg_text text) { return json_stringn_nocheck(text.size ?
 static bool print_json(printer *p, const fg_change *change)
 {
     json_t *line = json_object();
-    (void)json_object_set_new(line, "t_ms", json_integer(change->t_ms));
-    (void)json_object_set_new(line, "name", string_of(change->declared->name));
-    (void)json_object_set_new(line, "was", string_of(change->was));
-    (void)json_object_set_new(line, "is", string_of(change->is));
-    (void)json_object_set_new(line, "because", string_of(change->because));
-    const bool written = json_dumpf(line, p->output, JSON_COMPACT) == 0;
+    const bool made = json_object_set_new(line, "t_ms", json_integer(change->t_ms)) == 0 &&
+                      json_object_set_new(line, "name", string_of(change->declared->name)) == 0 &&
+                      json_object_set_new(line, "was", string_of(change->was)) == 0 &&
+                      json_object_set_new(line, "is", string_of(change->is)) == 0 &&
+                      json_object_set_new(line, "because", string_of(change->because)) == 0;
+    const bool written = made && json_dumpf(line, p->output, JSON_COMPACT) == 0;
     json_decref(line);
     fputc('\n', p->output);
     return written && !ferror(p->output);
@@ -103,8 +104,11 @@ static bool print_text(printer *p, const fg_change *change)
 static bool on_change(void *context, const fg_change *change)
 {
     printer *p = context;
-    if (p->form == FORM_JSONL) return print_json(p, change);
-    return p->form == FORM_CSV ? print_csv(p, change) : print_text(p, change);
+    const bool printed = p->form == FORM_JSONL  ? print_json(p, change)
+                         : p->form == FORM_CSV ? print_csv(p, change)
+                                               : print_text(p, change);
+    p->failed = !printed;
+    return printed;
 }
 
 static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
@@ -113,25 +117,31 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     (void)before;
     if (p->coverage) fg_coverage_step(p->coverage, run);
     if (p->summary) fg_summary_step(p->summary, run, t_ms);
-    return !p->saver || fg_save_step(p->saver, run, t_ms);
+    return !p->saver || (!tool_stopped && fg_save_step(p->saver, run, t_ms));
 }
 
-/* Everything that is to be printed or counted begins here. */
-static void begin(printer *p, const tool_options *options, const fg_gate_file *file)
+/* Everything that is to be printed or counted begins here. False with a message if there is no memory for it. */
+static bool begin(printer *p, const tool_options *options, const fg_gate_file *file)
 {
     for (uint32_t i = 0; i < file->program.declared_count; i++) {
         const fg_declared *d = &file->program.declared[i];
         if (d->kind != FG_KIND_NUMBER && (int)d->name.size > p->name_width) p->name_width = (int)d->name.size;
     }
     if (p->name_width > 24) p->name_width = 24;
-    if (options->coverage || options->require) p->coverage = fg_coverage_start(&file->program);
-    if (options->summary)
-        p->summary = fg_summary_start(&file->program);
-    else if (p->form == FORM_CSV)
+    const bool covers = options->coverage || options->require;
+    if (covers) p->coverage = fg_coverage_start(&file->program);
+    if (options->summary) p->summary = fg_summary_start(&file->program);
+    if ((covers && !p->coverage) || (options->summary && !p->summary)) {
+        tool_no_memory();
+        return false;
+    }
+    if (options->summary) return true;
+    if (p->form == FORM_CSV)
         fputs("t_ms,name,was,is,because\n", p->output);
     else if (p->form == FORM_TEXT)
         fprintf(p->output, "%11s  %-*s  %-*s  because\n", "time [s]", p->name_width, "name", p->change_width,
                 "was -> is");
+    return true;
 }
 
 /* What stands below the changes, or instead of them. The exit status. */
@@ -139,8 +149,11 @@ static int end(printer *p, const tool_options *options, const fg_replay_report *
 {
     int status = good ? EXIT_WELL : EXIT_WRONG;
     fg_mistake mistake = {0};
-    if (good && p->summary && !tool_print_summary(p->output, options, p->name_width, p->summary, report->length_ms))
+    if (p->failed && !ferror(p->output)) tool_no_memory(); /* else the output says why */
+    if (good && p->summary && !tool_print_summary(p->output, options, p->name_width, p->summary, report->length_ms)) {
+        tool_no_memory();
         status = EXIT_WRONG;
+    }
     if (good && p->coverage && status == EXIT_WELL) status = tool_print_coverage(p->output, options, p->coverage);
     fg_summary_end(p->summary);
     fg_coverage_end(p->coverage);
@@ -148,7 +161,7 @@ static int end(printer *p, const tool_options *options, const fg_replay_report *
         tool_print_mistake(&mistake);
         status = EXIT_WRONG;
     }
-    const int written = tool_output_close(p->output, status != EXIT_WRONG);
+    const int written = tool_output_close(p->output, p->form, status != EXIT_WRONG);
     return written == EXIT_WELL ? status : written;
 }
 
@@ -161,13 +174,18 @@ static int replay(const tool_options *options, const fg_gate_file *file)
     fg_replay_report report;
     fg_mistake mistake;
     if (!p.output) return EXIT_WRONG;
+    if (options->save && (!tool_keeps(options->save, options->gate) || !tool_keeps(options->save, options->recording))) {
+        (void)tool_output_close(p.output, p.form, false);
+        return EXIT_WRONG;
+    }
+    tool_ends_itself = options->save != NULL;
     if (options->save) p.saver = fg_save_start(&file->program, options->save, &mistake);
     if (options->save && !p.saver) {
         tool_print_mistake(&mistake);
-        (void)tool_output_close(p.output, false);
+        (void)tool_output_close(p.output, p.form, false);
         return EXIT_WRONG;
     }
-    begin(&p, options, file);
+    if (!begin(&p, options, file)) return end(&p, options, &(fg_replay_report){0}, false);
     const fg_replay_observer observer = {.context = &p,
                                          .change = options->summary ? NULL : on_change,
                                          .progress = tool_progress,
@@ -176,7 +194,9 @@ static int replay(const tool_options *options, const fg_gate_file *file)
         scene ? fg_replay_scene(&file->program, scene, &observer, &report, &mistake)
               : fg_replay(&file->program, options->recording, &options->reading, &observer, &report, &mistake);
     tool_progress_end();
-    const int result = end(&p, options, &report, status == FG_OK);
+    const int result = end(&p, options, &report, status == FG_OK && !p.failed && !tool_stopped);
+    tool_end_if_stopped();
+    tool_ends_itself = false;
     if (status != FG_OK) tool_print_mistake(&mistake);
     if (scene) report.unreadable = 0; /* what is faulty there is meant to be */
     if (result != EXIT_WRONG) tool_print_report(options, scene ? options->scene : options->recording, &report);

@@ -4,6 +4,7 @@
 
 #include <argp.h>
 #include <ficklegate/workshop.h>
+#include <signal.h>
 #include <stdio.h>
 
 enum { EXIT_WELL = 0, EXIT_HELD_NOT = 1, EXIT_WRONG = 2 };
@@ -55,15 +56,32 @@ int tool_form_is_one_of(const tool_options *options, unsigned forms);
 
 /* Opens the gate and prints what the compiler found. EXIT_WELL if it can run. Close the file in any case. */
 int tool_open_gate(const tool_options *options, fg_gate_file *file);
+/* Says something on standard error. What it is about may hold anything: what would steer a terminal is shown as an
+ * escape, but for line ends. */
+__attribute__((format(printf, 1, 2))) void tool_say(const char *format, ...);
 void tool_print_mistake(const fg_mistake *mistake);
 void tool_print_findings(const fg_gate_file *file, const tool_options *options);
 /* EXIT_HELD_NOT if --strict was given and there are warnings. */
 int tool_strict_status(const fg_gate_file *file, const tool_options *options);
 
+/* False with a message if `path`, which is to be written, is the file `input` (which may be NULL). */
+bool tool_keeps(const char *path, const char *input);
+void tool_no_memory(void);
+
 /* Results are gathered here and go to standard output when all is well. */
 FILE *tool_output_open(void);
-/* Copies them; EXIT_WRONG with a message if that fails. With `good` false drops them. */
-int tool_output_close(FILE *output, bool good);
+/* Copies them; EXIT_WRONG with a message if that fails. With `good` false drops them. What a person reads (FORM_TEXT and
+ * FORM_TAP) has visible escapes instead of what would steer a terminal. */
+int tool_output_close(FILE *output, tool_form form, bool good);
+
+/* Set by SIGINT, SIGTERM and SIGHUP. While `tool_ends_itself` is set the program goes on until somebody sees that; else it
+ * takes away what is not whole and ends by the signal. */
+extern volatile sig_atomic_t tool_stopped, tool_ends_itself;
+/* Ends the program by the signal that asked for it, if one did. */
+void tool_end_if_stopped(void);
+
+/* At the end of the program: EXIT_WRONG with a message if what was printed could not be written. */
+void tool_output_check(void);
 
 void tool_text(FILE *output, fg_text text);
 /* 100ms, 0.5s, 1min, as whole ms; false if it is no time. */

@@ -37,15 +37,21 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 
 /* ---- forms that other programs read ---- */
 
+/* A # would begin a directive (TAP 14: both it and the backslash are escaped). */
+static void print_description(printer *p, fg_text text)
+{
+    for (size_t i = 0; i < text.size; i++) {
+        if (text.at[i] == '#' || text.at[i] == '\\') fputc('\\', p->output);
+        fputc(text.at[i], p->output);
+    }
+}
+
 static void print_tap(printer *p, const fg_trial_result *result)
 {
     fprintf(p->output, "%s %" PRIu32 " - ", result->outcome == FG_HELD ? "ok" : "not ok", p->results);
-    tool_text(p->output, result->trial->name);
+    print_description(p, result->trial->name);
     fprintf(p->output, ", line %" PRIu32 ": ", result->line);
-    for (size_t i = 0; i < result->expectation.size; i++) { /* a # would begin a directive */
-        if (result->expectation.at[i] == '#') fputc('\\', p->output);
-        fputc(result->expectation.at[i], p->output);
-    }
+    print_description(p, result->expectation);
     fputc('\n', p->output);
     if (result->outcome == FG_HELD) return;
     fprintf(p->output, "# %s: ", fg_outcome_word(result->outcome));
@@ -134,14 +140,15 @@ static void on_result(void *context, const fg_trial_result *result)
 
 static void print_sum(const printer *p, uint32_t trials)
 {
+    static const fg_outcome order[] = {FG_HELD, FG_FAILED, FG_NEVER_TRIED, FG_UNDECIDED};
     const char *between = ": ";
     if (p->options->form == FORM_TAP) fprintf(p->output, "1..%" PRIu32 "\n", p->results);
     if (p->options->form == FORM_JUNIT) fputs("</testsuites>\n", p->output);
     if (p->options->form != FORM_TEXT) return;
     fprintf(p->output, "%" PRIu32 " trial%s", trials, trials == 1 ? "" : "s");
     for (int i = 0; i < FG_OUTCOME_COUNT; i++) {
-        if (!p->counts[i] && i != FG_HELD) continue;
-        fprintf(p->output, "%s%" PRIu32 " %s", between, p->counts[i], fg_outcome_word((fg_outcome)i));
+        if (!p->counts[order[i]] && order[i] != FG_HELD) continue;
+        fprintf(p->output, "%s%" PRIu32 " %s", between, p->counts[order[i]], fg_outcome_word(order[i]));
         between = ", ";
     }
     fputc('\n', p->output);
@@ -162,7 +169,7 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     print_sum(&p, trials);
     const int covered = coverage && ran ? tool_print_coverage(p.output, options, coverage) : EXIT_WELL;
     fg_coverage_end(coverage);
-    int status = tool_output_close(p.output, ran);
+    int status = tool_output_close(p.output, options->form, ran);
     if (status != EXIT_WELL) return status;
     return p.counts[FG_FAILED] + p.counts[FG_NEVER_TRIED] + p.counts[FG_UNDECIDED] ? EXIT_HELD_NOT : covered;
 }
@@ -183,7 +190,7 @@ int command_trial(int argc, char **argv)
     if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options, &file);
     if (status == EXIT_WELL && !file.program.trial_count) {
-        fprintf(stderr, "%s: error: it has no trials; add one: trial \"name\" { readings \"file.csv\"; expect ... }\n",
+        tool_say("%s: error: it has no trials; add one: trial \"name\" { readings \"file.csv\"; expect ... }\n",
                 file.path);
         status = EXIT_WRONG;
     }

@@ -124,12 +124,12 @@ static bool is_rule(const fg_program *program, fg_text name)
 {
     const fg_declared *d = fg_program_find(program, name);
     if (d && can_be_tuned(d)) return true;
-    fprintf(stderr, "fickle: error: '%.*s' is no bands, threshold or hysteresis of the gate; it has", (int)name.size,
+    tool_say("fickle: error: '%.*s' is no bands, threshold or hysteresis of the gate; it has", (int)name.size,
             name.at);
     for (uint32_t i = 0; i < program->declared_count; i++)
         if (can_be_tuned(&program->declared[i]))
-            fprintf(stderr, " %.*s", (int)program->declared[i].name.size, program->declared[i].name.at);
-    fputc('\n', stderr);
+            tool_say(" %.*s", (int)program->declared[i].name.size, program->declared[i].name.at);
+    tool_say("\n");
     return false;
 }
 
@@ -156,7 +156,7 @@ static bool start(tuner *t, const fg_program *program)
         t->tunings[t->count] = fg_tuning_start(program, d, column_of(t->options, d));
         good = t->tunings[t->count++] != NULL;
     }
-    if (!good) fputs("fickle: there is not enough memory\n", stderr);
+    if (!good) tool_no_memory();
     return good;
 }
 
@@ -190,13 +190,13 @@ static bool read_all(tuner *t)
 static void tell_missing(const tuner *t, size_t i)
 {
     const fg_declared *rule = fg_tuning_rule(t->tunings[i]);
-    fprintf(stderr, "fickle: error: there are not readings of two labels of %.*s; its labels are", (int)rule->name.size,
+    tool_say("fickle: error: there are not readings of two labels of %.*s; its labels are", (int)rule->name.size,
             rule->name.at);
-    if (rule->kind != FG_KIND_BANDS) fputs(" yes and no", stderr);
+    if (rule->kind != FG_KIND_BANDS) tool_say(" yes and no");
     for (uint16_t k = 0; rule->kind == FG_KIND_BANDS && k < rule->label_count; k++)
-        fprintf(stderr, " %.*s", (int)rule->labels[k].size, rule->labels[k].at);
-    if (t->tuned[i].unknown) fprintf(stderr, ", and the readings have '%s'", t->tuned[i].unknown_label);
-    fputc('\n', stderr);
+        tool_say(" %.*s", (int)rule->labels[k].size, rule->labels[k].at);
+    if (t->tuned[i].unknown) tool_say(", and the readings have '%s'", t->tuned[i].unknown_label);
+    tool_say("\n");
 }
 
 /* A rule that nobody named stays if all labels are its own and there are two of them. */
@@ -222,18 +222,17 @@ static bool keep_those_that_fit(tuner *t)
     }
     t->count = kept;
     if (!kept && *unknown)
-        fprintf(stderr,
-                "fickle: error: no rule has all of the labels, as in '%s'; name the rule to tune: --rule NAME\n",
+        tool_say("fickle: error: no rule has all of the labels, as in '%s'; name the rule to tune: --rule NAME\n",
                 unknown);
     else if (!kept)
-        fputs("fickle: error: there are not readings of two labels of a rule to tell apart\n", stderr);
+        tool_say("fickle: error: there are not readings of two labels of a rule to tell apart\n");
     if (plain < 2) return kept > 0;
-    fputs("fickle: error: labels yes and no fit several rules; name the one to tune: --rule NAME, one of", stderr);
+    tool_say("fickle: error: labels yes and no fit several rules; name the one to tune: --rule NAME, one of");
     for (size_t i = 0; i < t->count; i++) {
         const fg_text name = fg_tuning_rule(t->tunings[i])->name;
-        fprintf(stderr, " %.*s", (int)name.size, name.at);
+        tool_say(" %.*s", (int)name.size, name.at);
     }
-    fputc('\n', stderr);
+    tool_say("\n");
     return false;
 }
 
@@ -241,10 +240,21 @@ static bool work(tuner *t)
 {
     for (size_t i = 0; i < t->count; i++) {
         if (fg_tuning_work(t->tunings[i], &t->tuned[i])) continue;
-        fputs("fickle: there is not enough memory\n", stderr);
+        tool_no_memory();
         return false;
     }
     return keep_those_that_fit(t);
+}
+
+/* Does the picture overwrite nothing that is read? */
+static bool keeps_all(const tune_options *o)
+{
+    bool good = !o->output || tool_keeps(o->output, o->common.gate);
+    for (size_t i = 0; good && o->output && i < o->recording_count; i++)
+        good = tool_keeps(o->output, o->recordings[i]);
+    for (size_t i = 0; good && o->output && i < o->sample_count; i++)
+        good = tool_keeps(o->output, o->samples[i].value.at);
+    return good;
 }
 
 static int tune(const tune_options *options, const fg_gate_file *file)
@@ -257,7 +267,7 @@ static int tune(const tune_options *options, const fg_gate_file *file)
         status = options->only_picture ? EXIT_WELL : tune_numbers(&t);
         if (status != EXIT_WRONG && options->output && tune_draw(&t) != EXIT_WELL) status = EXIT_WRONG;
     }
-    const int written = tool_output_close(t.output, status != EXIT_WRONG);
+    const int written = tool_output_close(t.output, options->common.form, status != EXIT_WRONG);
     for (size_t i = 0; i < t.count; i++) fg_tuning_end(t.tunings[i]);
     free(t.tunings);
     free(t.named);
@@ -294,7 +304,7 @@ static int run(int argc, char **argv, bool only_picture)
     if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options.common, &file);
     if (status == EXIT_WELL) status = tool_form_is_one_of(&options.common, 1 << FORM_TEXT | 1 << FORM_CSV);
-    if (status == EXIT_WELL) status = options.try ? tune_try(&options, &file) : tune(&options, &file);
+    if (status == EXIT_WELL) status = !keeps_all(&options) ? EXIT_WRONG : options.try ? tune_try(&options, &file) : tune(&options, &file);
     if (status == EXIT_WELL) status = tool_strict_status(&file, &options.common);
     fg_gate_file_close(&file);
     return status;

@@ -12,29 +12,42 @@ static void on_left(void *context, const fg_tuned_change *change, const char *wh
     const fg_declared *rule = fg_tuning_rule(context);
     char number[FG_VALUE_TEXT_SIZE];
     const size_t size = fg_value_write(change->value, rule->decimals, number);
-    fprintf(stderr, "fickle: %.*s would be better with %.*s %.*s, but that number is not changed here: %s\n",
+    tool_say("fickle: %.*s would be better with %.*s %.*s, but that number is not changed here: %s\n",
             (int)rule->name.size, rule->name.at, (int)size, number, (int)rule->unit.size, rule->unit.at, why);
 }
 
-/* One number for two rules that want it different stays as it is. */
+static bool same_place(const fg_edit *a, const fg_edit *b)
+{
+    return a->span.at == b->span.at && a->span.source == b->span.source;
+}
+
+/* The first other edit of the same number that wants another value; `count` if there is none. */
+static size_t quarrel_of(const fg_edit *edits, size_t count, size_t i)
+{
+    size_t other = 0;
+    while (other < count && (!same_place(&edits[other], &edits[i]) || !strcmp(edits[other].text, edits[i].text)))
+        other++;
+    return other;
+}
+
+/* One number for several rules that want it different stays as it is, however many they are. */
 static size_t without_quarrels(fg_edit *edits, size_t count)
 {
-    size_t kept = 0;
+    bool kept[EDITS_MOST];
+    size_t left = 0;
     for (size_t i = 0; i < count; i++) {
-        size_t k = 0;
-        while (k < kept && (edits[k].span.at != edits[i].span.at || edits[k].span.source != edits[i].span.source)) k++;
-        if (k == kept) {
-            edits[kept++] = edits[i];
-            continue;
-        }
-        if (!strcmp(edits[k].text, edits[i].text)) continue;
-        fprintf(stderr, "fickle: '%s' belongs to both %.*s and %.*s, which want %s and %s, so it stays as it is\n",
-                edits[i].was, (int)edits[k].rule->name.size, edits[k].rule->name.at, (int)edits[i].rule->name.size,
-                edits[i].rule->name.at, edits[k].text, edits[i].text);
-        memmove(&edits[k], &edits[k + 1], (kept - k - 1) * sizeof *edits);
-        kept--;
+        const size_t other = quarrel_of(edits, count, i);
+        size_t first = 0;
+        while (!same_place(&edits[first], &edits[i])) first++;
+        kept[i] = other == count && first == i;
+        if (other < count && first == i) /* told once, at the first of them */
+            tool_say("fickle: '%s' belongs to both %.*s and %.*s, which want %s and %s, so it stays as it is\n",
+                    edits[i].was, (int)edits[i].rule->name.size, edits[i].rule->name.at,
+                    (int)edits[other].rule->name.size, edits[other].rule->name.at, edits[i].text, edits[other].text);
     }
-    return kept;
+    for (size_t i = 0; i < count; i++)
+        if (kept[i]) edits[left++] = edits[i];
+    return left;
 }
 
 static const fg_declared *rule_of_line(const fg_program *p, uint16_t line)
@@ -70,12 +83,12 @@ static bool is_kept(const tuner *t, const fg_edit *edit)
         const fg_declared *other = rule_of_line(p, w->line), *rule = edit->rule;
         if (!other || other == rule || agrees(t, other, w, &tuned)) continue;
         if (tuned) {
-            fprintf(stderr, "fickle: %.*s would be better with %s, but %.*s with %s, so it stays as it is\n",
+            tool_say("fickle: %.*s would be better with %s, but %.*s with %s, so it stays as it is\n",
                     (int)rule->name.size, rule->name.at, edit->text, (int)other->name.size, other->name.at, edit->was);
             return true;
         }
         if (!t->options->common.quiet)
-            fprintf(stderr, "fickle: note: %.*s has the same number, so it changes too\n", (int)other->name.size,
+            tool_say("fickle: note: %.*s has the same number, so it changes too\n", (int)other->name.size,
                     other->name.at);
     }
     return false;
@@ -122,7 +135,7 @@ static void on_result(void *context, const fg_trial_result *result)
     o->held += result->outcome == FG_HELD;
     if (!o->before || !held || result->outcome == FG_HELD) return;
     o->broken++;
-    fprintf(stderr, "fickle: held, and %s with the new numbers: line %" PRIu32 ", %.*s: %.*s\n",
+    tool_say("fickle: held, and %s with the new numbers: line %" PRIu32 ", %.*s: %.*s\n",
             fg_outcome_word(result->outcome), result->line, (int)result->expectation.size, result->expectation.at,
             (int)result->because.size, result->because.at);
 }
@@ -140,7 +153,7 @@ static int compare_trials(const tuner *t, const fg_gate_file *changed)
     int status = EXIT_WRONG;
     if (run(t, t->file, &before) && run(t, changed, &after)) status = after.broken ? EXIT_HELD_NOT : EXIT_WELL;
     if (status != EXIT_WRONG && !t->options->common.quiet)
-        fprintf(stderr, "trials: %zu of %zu expectations hold with the new numbers, %zu of %zu did before\n",
+        tool_say("trials: %zu of %zu expectations hold with the new numbers, %zu of %zu did before\n",
                 after.held, after.count, before.held, before.count);
     free(before.list);
     free(after.list);
@@ -158,7 +171,7 @@ static int try_out(const tuner *t, fg_text text)
         fg_gate_file_of_text(&changed, t->file->path, text, o->settings, o->setting_count, &mistake);
     if (compiled == FG_ERROR_GATE) {
         tool_print_findings(&changed, o);
-        fputs("fickle: error: with the new numbers it is no gate any more, so nothing is written\n", stderr);
+        tool_say("fickle: error: with the new numbers it is no gate any more, so nothing is written\n");
     } else if (compiled != FG_OK) {
         tool_print_mistake(&mistake);
     } else {
@@ -188,7 +201,7 @@ static int write_or_show(const tuner *t, const fg_edit *edits, size_t count, fg_
     int status = o->write || o->check ? try_out(t, after) : EXIT_WELL;
     const bool refused = status == EXIT_HELD_NOT && !o->force;
     if (status == EXIT_WRONG) return status;
-    if (refused && o->write) fputs("fickle: nothing is written; --force writes nevertheless\n", stderr);
+    if (refused && o->write) tool_say("fickle: nothing is written; --force writes nevertheless\n");
     if (o->write && !refused) {
         if (fg_file_change(t->file->path, t->file->program.sources[0].text, after, &mistake) != FG_OK) {
             tool_print_mistake(&mistake);
@@ -209,7 +222,7 @@ int tune_numbers(const tuner *t)
     size_t count = 0, wanted = 0;
     int status = EXIT_WRONG;
     if (t->options->write && strcmp(t->file->path, "-") == 0) {
-        fputs("fickle: error: a gate from standard input cannot be written back; name its file\n", stderr);
+        tool_say("fickle: error: a gate from standard input cannot be written back; name its file\n");
         free(edits);
         return EXIT_WRONG;
     }

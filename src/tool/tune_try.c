@@ -74,8 +74,7 @@ static bool read_try(attempt *a)
         memcpy(a->name, a->options->try, size);
         if (read_values(a, equals + 1)) return true;
     }
-    fprintf(stderr,
-            "fickle: error: --try needs a number of the gate and at most %d rising values, as in \"bilge_high=8..16 by "
+    tool_say("fickle: error: --try needs a number of the gate and at most %d rising values, as in \"bilge_high=8..16 by "
             "0.5\", not '%s'\n",
             VALUES_MOST, a->options->try);
     return false;
@@ -141,7 +140,7 @@ static bool try_value(attempt *a)
     const fg_status status = fg_gate_file_open(&gate, a->file->path, common->settings, common->setting_count, &mistake);
     bool good = status == FG_OK;
     if (status == FG_ERROR_GATE) {
-        fprintf(stderr, "fickle: with %s=%s:\n", a->name, a->now->text);
+        tool_say("fickle: with %s=%s:\n", a->name, a->now->text);
         tool_print_findings(&gate, common);
     } else if (!good) {
         tool_print_mistake(&mistake);
@@ -312,5 +311,5 @@ int tune_try(const tune_options *options, const fg_gate_file *file)
     }
     for (size_t i = 0; i < a->count; i++) free(a->values[i].names);
     free(a);
-    return tool_output_close(out, good) == EXIT_WELL && good ? EXIT_WELL : EXIT_WRONG;
+    return tool_output_close(out, options->common.form, good) == EXIT_WELL && good ? EXIT_WELL : EXIT_WRONG;
 }

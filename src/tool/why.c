@@ -120,10 +120,10 @@ static const fg_declared *find_name(const why_options *o, const fg_gate_file *fi
 {
     const fg_declared *d = fg_program_find(&file->program, (fg_text){o->name, strlen(o->name)});
     if (d) return d;
-    fprintf(stderr, "%s: error: nothing is called '%s'; it has", tool_path(file->path), o->name);
+    tool_say("%s: error: nothing is called '%s'; it has", tool_path(file->path), o->name);
     for (uint32_t i = 0; i < file->program.declared_count; i++)
-        fprintf(stderr, " %.*s", (int)file->program.declared[i].name.size, file->program.declared[i].name.at);
-    fputc('\n', stderr);
+        tool_say(" %.*s", (int)file->program.declared[i].name.size, file->program.declared[i].name.at);
+    tool_say("\n");
     return NULL;
 }
 
@@ -137,7 +137,7 @@ static int why(const why_options *o, const fg_gate_file *file)
     fg_mistake mistake;
     if (!t.output) return EXIT_WRONG;
     if (!name || (c->scene && !scene)) {
-        (void)tool_output_close(t.output, false);
+        (void)tool_output_close(t.output, t.form, false);
         return EXIT_WRONG;
     }
     if (c->form == FORM_CSV) fputs("t_ms,depth,decides,text\n", t.output);
@@ -153,7 +153,7 @@ static int why(const why_options *o, const fg_gate_file *file)
     } else if (!t.any && c->form == FORM_TEXT) {
         fprintf(t.output, "%s did not change in that time\n", o->name);
     }
-    return tool_output_close(t.output, status == FG_OK) == EXIT_WELL && status == FG_OK ? EXIT_WELL : EXIT_WRONG;
+    return tool_output_close(t.output, t.form, status == FG_OK) == EXIT_WELL && status == FG_OK ? EXIT_WELL : EXIT_WRONG;
 }
 
 int command_why(int argc, char **argv)

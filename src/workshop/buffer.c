@@ -39,22 +39,6 @@ void fg_buffer_add_c(fg_buffer *b, const char *text) { fg_buffer_add(b, (fg_text
 
 /* ---- texts for a person ---- */
 
-/* How long the UTF-8 character at the beginning is, and which one; 0 if what stands there is none (RFC 3629). */
-static size_t character_at(fg_text text, uint32_t *character)
-{
-    static const uint32_t lowest[] = {0, 0, 0x80, 0x800, 0x10000};
-    const unsigned char first = (unsigned char)*text.at;
-    const size_t size = first < 0x80 ? 1 : first < 0xc0 ? 0 : first < 0xe0 ? 2 : first < 0xf0 ? 3 : first < 0xf8 ? 4 : 0;
-    if (!size || size > text.size) return 0;
-    *character = size == 1 ? first : first & (0x7fu >> size);
-    for (size_t i = 1; i < size; i++) {
-        if (((unsigned char)text.at[i] & 0xc0) != 0x80) return 0;
-        *character = *character << 6 | ((unsigned char)text.at[i] & 0x3f);
-    }
-    const bool surrogate = *character >= 0xd800 && *character < 0xe000;
-    return *character < lowest[size] || *character > 0x10ffff || surrogate ? 0 : size;
-}
-
 /* Characters that steer a terminal, end a line or change the direction of what is read. */
 static bool steers(uint32_t c)
 {
@@ -72,7 +56,7 @@ static fg_text next_shown(fg_text *text, char room[12])
     uint32_t c = 0;
     size_t size = 0, taken = 0;
     while (taken < text->size) {
-        size = character_at((fg_text){text->at + taken, text->size - taken}, &c);
+        size = fg_utf8_size((fg_text){text->at + taken, text->size - taken}, &c);
         if (!size || steers(c)) break;
         taken += size;
     }
@@ -93,6 +77,17 @@ void fg_buffer_add_shown(fg_buffer *b, fg_text text)
 {
     char room[12];
     while (text.size) fg_buffer_add(b, next_shown(&text, room));
+}
+
+void fg_text_keep(char *to, size_t room, fg_text text)
+{
+    fg_buffer shown = {0};
+    fg_buffer_add_shown(&shown, text);
+    size_t size = shown.size < room - 1 ? shown.size : room - 1;
+    while (size && size < shown.size && ((unsigned char)shown.text[size] & 0xc0) == 0x80) size--;
+    if (size) memcpy(to, shown.text, size);
+    to[size] = '\0';
+    fg_buffer_free(&shown);
 }
 
 void fg_text_show(FILE *file, fg_text text)
@@ -144,6 +139,17 @@ void fg_buffer_free(fg_buffer *b)
     *b = (fg_buffer){0};
 }
 
+/* What was cut or steers becomes visible; what does not fit then is left out. */
+static void show_in_place(char *text, size_t room)
+{
+    fg_buffer shown = {0};
+    fg_buffer_add_shown(&shown, fg_text_c_string(text));
+    const size_t size = shown.size < room - 1 ? shown.size : room - 1;
+    if (!shown.full && shown.size) memcpy(text, shown.text, size);
+    if (!shown.full) text[size] = '\0';
+    fg_buffer_free(&shown);
+}
+
 fg_status fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file, uint64_t line, const char *format,
                          ...)
 {
@@ -151,6 +157,7 @@ fg_status fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file
     va_start(values, format);
     const int size = vsnprintf(mistake->text, sizeof mistake->text, format, values); // NOLINT(*-valist.Uninitialized)
     va_end(values);
+    show_in_place(mistake->text, sizeof mistake->text);
     snprintf(mistake->file, sizeof mistake->file, "%s", file);
     mistake->line = size < 0 ? 0 : line;
     return status;

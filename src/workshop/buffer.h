@@ -23,6 +23,8 @@ void fg_buffer_room(fg_buffer *b, size_t size);
 void fg_buffer_add_c(fg_buffer *b, const char *text);
 /* A text with visible escapes: see fg_text_show. */
 void fg_buffer_add_shown(fg_buffer *b, fg_text text);
+/* As much of it as there is `room` for, its NUL included; whole characters. */
+void fg_text_keep(char *to, size_t room, fg_text text);
 /* A value with its decimals and, unless it has none, its unit behind a space. */
 void fg_buffer_add_value(fg_buffer *b, fg_value value, const fg_declared *declared);
 /* A value without zeros behind: 12, not 12.0. `text`: FG_VALUE_TEXT_SIZE characters, ends in NUL. */

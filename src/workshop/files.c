@@ -86,6 +86,20 @@ char *fg_file_beside(const char *file, fg_text name)
     return path;
 }
 
+/* Why an include cannot be read, for the message about it; kept as long as the file. */
+static fg_text keep_reason(fg_gate_file *file, const char *reason)
+{
+    fg_included *kept = calloc(1, sizeof *kept);
+    char *text = kept ? fg_c_string_of(fg_text_c_string(reason)) : NULL;
+    if (!text) {
+        free(kept);
+        return (fg_text){0};
+    }
+    *kept = (fg_included){.next = file->included, .text = fg_text_c_string(text)};
+    file->included = kept;
+    return kept->text;
+}
+
 static bool read_include(void *context, fg_text path, fg_text from, fg_source *source)
 {
     enum { MOST = 16 << 20 };
@@ -98,6 +112,7 @@ static bool read_include(void *context, fg_text path, fg_text from, fg_source *s
     bool good = included && real && fg_file_read(beside, MOST, &included->text, &unheard) == FG_OK;
     free(base);
     if (!good) {
+        if (*unheard.text) *source = (fg_source){.text = keep_reason(file, unheard.text)};
         free(real);
         free(beside);
         free(included);

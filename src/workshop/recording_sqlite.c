@@ -14,6 +14,8 @@ static void fail(fg_rows *rows, sqlite3 *file, uint64_t row)
     rows->status = fg_mistake_set(rows->mistake, FG_ERROR_RECORDING, rows->path, row, "%s",
                                   code == SQLITE_BUSY || code == SQLITE_LOCKED
                                       ? "is locked by another program; try again when that has closed it"
+                                  : code == SQLITE_TOOBIG ? "holds a cell longer than 8 MB; a recording has short cells"
+                                  : code == SQLITE_NOMEM ? "there is not enough memory to read it"
                                   : code == SQLITE_CORRUPT || code == SQLITE_NOTADB
                                       ? "is damaged; 'PRAGMA integrity_check' in a database program tells more"
                                       : sqlite3_errmsg(file));
@@ -66,13 +68,39 @@ static void read_rows(fg_rows *rows, sqlite3 *file, sqlite3_stmt *all)
     fg_rows_heading(rows, cells, count, 0);
     while (rows->status == FG_OK && (code = sqlite3_step(all)) == SQLITE_ROW) {
         for (size_t i = 0; i < count; i++) {
+            const bool empty = sqlite3_column_type(all, (int)i) == SQLITE_NULL;
             const char *text = (const char *)sqlite3_column_text(all, (int)i);
+            if (!text && !empty) fail(rows, file, rows->count + 1); /* there was no memory for it */
             cells[i] = (fg_text){text, text ? (size_t)sqlite3_column_bytes(all, (int)i) : 0};
         }
-        fg_rows_row(rows, cells, count, rows->count + 1);
+        if (rows->status == FG_OK) fg_rows_row(rows, cells, count, rows->count + 1);
     }
     if (rows->status == FG_OK && code != SQLITE_DONE) fail(rows, file, rows->count + 1);
     free(cells);
+}
+
+/* The name by which a table's rows are asked for in the order they were written: one that no column has taken. NULL: there
+ * is none, and the rows come in the order of the table's key (also WITHOUT ROWID). */
+static const char *row_name(sqlite3 *file, const char *table)
+{
+    static const char *const names[] = {"_rowid_", "rowid", "oid"};
+    const char *found = NULL;
+    sqlite3_stmt *all = NULL;
+    char *query = sqlite3_mprintf("SELECT * FROM \"%w\" LIMIT 0", table);
+    if (query) (void)sqlite3_prepare_v2(file, query, -1, &all, NULL);
+    for (size_t i = 0; all && !found && i < sizeof names / sizeof *names; i++) {
+        sqlite3_stmt *one = NULL;
+        bool taken = false;
+        for (int k = 0; k < sqlite3_column_count(all); k++)
+            taken = taken || sqlite3_stricmp(sqlite3_column_name(all, k), names[i]) == 0;
+        char *asked = sqlite3_mprintf("SELECT %s FROM \"%w\" LIMIT 0", names[i], table);
+        if (!taken && asked && sqlite3_prepare_v2(file, asked, -1, &one, NULL) == SQLITE_OK) found = names[i];
+        sqlite3_finalize(one);
+        sqlite3_free(asked);
+    }
+    sqlite3_finalize(all);
+    sqlite3_free(query);
+    return found;
 }
 
 void fg_sqlite_read(fg_rows *rows)
@@ -84,9 +112,15 @@ void fg_sqlite_read(fg_rows *rows)
         return;
     }
     if (sqlite3_open_v2(rows->path, &file, SQLITE_OPEN_READONLY, NULL) != SQLITE_OK) fail(rows, file, 0);
+    if (file) (void)sqlite3_limit(file, SQLITE_LIMIT_LENGTH, FG_ROW_MOST); /* as a line of the other forms */
     char *table = rows->status == FG_OK ? only_table(rows, file) : NULL;
     if (rows->sink->progress && table) rows->all = count_rows(file, table);
-    char *query = table ? sqlite3_mprintf("SELECT * FROM \"%w\" ORDER BY rowid", table) : NULL;
+    const char *order = table ? row_name(file, table) : NULL;
+    char *query = !table ? NULL
+                  : order ? sqlite3_mprintf("SELECT * FROM \"%w\" ORDER BY %s", table, order)
+                          : sqlite3_mprintf("SELECT * FROM \"%w\"", table);
+    if (table && !query)
+        rows->status = fg_mistake_set(rows->mistake, FG_ERROR_MEMORY, rows->path, 0, "there is not enough memory");
     if (rows->status == FG_OK && query) {
         if (sqlite3_prepare_v2(file, query, -1, &all, NULL) == SQLITE_OK)
             read_rows(rows, file, all);

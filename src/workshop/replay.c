@@ -171,13 +171,6 @@ static bool read_flag(fg_text cell, int32_t *value)
     return true;
 }
 
-static void keep_text(char *to, size_t room, fg_text text)
-{
-    size_t size = text.size < room - 1 ? text.size : room - 1;
-    memcpy(to, text.at, size);
-    to[size] = '\0';
-}
-
 /* A cell that is no number, or one that no sensor can hold, is a faulty reading. */
 static void put_cell(player *p, const column *c, fg_text cell, fg_time at, uint64_t line)
 {
@@ -188,8 +181,8 @@ static void put_cell(player *p, const column *c, fg_text cell, fg_time at, uint6
                         : fg_value_read(cell.at, cell.size, c->counts ? 0 : c->declared->decimals, &value) == FG_OK;
     if (!good && !p->report->unreadable++) {
         p->report->unreadable_line = line;
-        keep_text(p->report->unreadable_cell, sizeof p->report->unreadable_cell, cell);
-        keep_text(p->report->unreadable_name, sizeof p->report->unreadable_name, c->declared->name);
+        fg_text_keep(p->report->unreadable_cell, sizeof p->report->unreadable_cell, cell);
+        fg_text_keep(p->report->unreadable_name, sizeof p->report->unreadable_name, c->declared->name);
     }
     fg_reading_kind kind = !good ? FG_READING_FAULT : c->counts ? FG_READING_COUNTS : FG_READING_VALUE;
     if (!fg_sim_put(&p->sim, c->input, kind, value, at) && p->program->gate.every) p->report->overlooked++;
@@ -255,14 +248,15 @@ static void last_steps(player *p)
 
 static void list_name(char *list, size_t room, fg_text name)
 {
-    size_t size = strlen(list);
-    if (size + name.size + 3 > room) return;
-    if (size) {
-        memcpy(list + size, ", ", 2);
-        size += 2;
+    const size_t size = strlen(list);
+    fg_buffer more = {0};
+    if (size) fg_buffer_add_c(&more, ", ");
+    fg_buffer_add_shown(&more, name);
+    if (!more.full && more.size && size + more.size < room) {
+        memcpy(list + size, more.text, more.size);
+        list[size + more.size] = '\0';
     }
-    memcpy(list + size, name.at, name.size);
-    list[size + name.size] = '\0';
+    fg_buffer_free(&more);
 }
 
 static const fg_declared *input_of(const player *p, fg_text name, bool *counts)
@@ -382,7 +376,7 @@ static void finish(player *p)
 static void on_note(void *context, const char *text)
 {
     player *p = context;
-    keep_text(p->report->note, sizeof p->report->note, (fg_text){text, strlen(text)});
+    fg_text_keep(p->report->note, sizeof p->report->note, (fg_text){text, strlen(text)});
 }
 
 static void on_progress(void *context, uint64_t done, uint64_t all)

@@ -3,8 +3,10 @@
  * CSV and JSON Lines are written under another name beside it and renamed when they are whole. An SQLite file is there
  * from the beginning, in WAL mode, and complete up to its last commit. */
 #include "part.h"
+#include "recording.h"
 
 #include <errno.h>
+#include <fcntl.h>
 #include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>
@@ -21,6 +23,7 @@ typedef enum form { SAVE_CSV, SAVE_JSONL, SAVE_SQLITE, SAVE_FORMS } form;
 struct fg_saver {
     const fg_program *program;
     form form;
+    bool created; /* the database is ours */
     char *path;
     fg_part part; /* until it is whole; `file` writes to it */
     FILE *file;
@@ -89,11 +92,13 @@ static void json_step(fg_saver *s, const fg_run *run, int64_t t_ms)
     json_t *line = json_object();
     bool good = json_object_set_new(line, "t_ms", json_integer(t_ms)) == 0;
     for (uint32_t i = 0; i < s->program->declared_count; i++) {
-        char name[256];
         const fg_declared *d = &s->program->declared[i];
         if (!is_kept(d)) continue;
-        snprintf(name, sizeof name, "%.*s", (int)(d->name.size < 255 ? d->name.size : 255), d->name.at);
-        good = good && json_object_set_new(line, name, json_of(s, d, run)) == 0;
+        json_t *value = json_of(s, d, run); /* first: its text may need the buffer */
+        s->text.size = 0;
+        fg_buffer_add(&s->text, d->name);
+        fg_buffer_add(&s->text, (fg_text){"", 1});
+        good = !s->text.full && json_object_set_new(line, s->text.text, value) == 0 && good;
     }
     good = good && json_dumpf(line, s->file, JSON_COMPACT | JSON_REAL_PRECISION(15)) == 0;
     fputc('\n', s->file);
@@ -170,6 +175,7 @@ static bool database_end(fg_saver *s)
     const bool good = !s->failed && run_sql(s, "COMMIT") && run_sql(s, "PRAGMA journal_mode = DELETE");
     const bool closed = sqlite3_close(s->database) == SQLITE_OK;
     s->database = NULL;
+    s->created = false; /* it stays, whole up to its last commit */
     return closed && good;
 }
 
@@ -178,9 +184,11 @@ static void database_drop(fg_saver *s)
 {
     static const char *const tails[] = {"", "-wal", "-shm", "-journal"};
     char name[4096];
-    if (!s->database) return;
-    sqlite3_finalize(s->insert);
-    (void)sqlite3_close(s->database);
+    if (s->database) {
+        sqlite3_finalize(s->insert);
+        (void)sqlite3_close(s->database);
+    }
+    if (!s->created) return;
     for (size_t i = 0; i < sizeof tails / sizeof *tails; i++) {
         const int size = snprintf(name, sizeof name, "%s%s", s->path, tails[i]);
         if (size < (int)sizeof name) (void)unlink(name);
@@ -209,6 +217,63 @@ static bool database_end(fg_saver *s)
 static void database_drop(fg_saver *s) { (void)s; }
 #endif
 
+/* ---- names ---- */
+
+static char folded(char c) { return (char)(c >= 'A' && c <= 'Z' ? c - 'A' + 'a' : c); }
+
+static int by_folded(const void *a, const void *b)
+{
+    const fg_text *x = &(*(const fg_declared *const *)a)->name, *y = &(*(const fg_declared *const *)b)->name;
+    for (size_t i = 0; i < x->size && i < y->size; i++)
+        if (folded(x->at[i]) != folded(y->at[i])) return folded(x->at[i]) < folded(y->at[i]) ? -1 : 1;
+    return (x->size > y->size) - (x->size < y->size);
+}
+
+/* In a database letter case does not tell names apart, and there are only so many columns. */
+static bool fit_a_database(const fg_declared **names, size_t count, const char *path, fg_mistake *mistake)
+{
+    enum { COLUMNS_MOST = 2000 };
+    if (count + 1 > COLUMNS_MOST) {
+        (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
+                             "can have %d columns, and the gate has %zu names; save it as .csv or .jsonl",
+                             COLUMNS_MOST, count);
+        return false;
+    }
+    qsort(names, count, sizeof *names, by_folded);
+    for (size_t i = 1; i < count; i++) {
+        if (by_folded(&names[i - 1], &names[i]) != 0) continue;
+        (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
+                             "cannot tell '%.*s' from '%.*s': in a database letter case makes no difference; rename "
+                             "one, or save it as .csv or .jsonl",
+                             (int)names[i - 1]->name.size, names[i - 1]->name.at, (int)names[i]->name.size,
+                             names[i]->name.at);
+        return false;
+    }
+    return true;
+}
+
+/* Does each name get a column of its own? Told before anything is played. */
+static bool names_fit(const fg_program *program, form kind, const char *path, fg_mistake *mistake)
+{
+    const fg_declared **names = malloc(((size_t)program->declared_count + 1) * sizeof(fg_declared *));
+    size_t count = 0;
+    bool good = names != NULL;
+    if (!good) (void)fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to write it");
+    for (uint32_t i = 0; good && i < program->declared_count; i++) {
+        const fg_declared *d = &program->declared[i];
+        if (!is_kept(d)) continue;
+        names[count++] = d;
+        if (fg_time_kind_of(d->name) != FG_TIME_MS) continue;
+        (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
+                             "has a column for the time, which would be taken for '%.*s'; rename that in the gate",
+                             (int)d->name.size, d->name.at);
+        good = false;
+    }
+    if (good && kind == SAVE_SQLITE) good = fit_a_database(names, count, path, mistake);
+    free(names);
+    return good;
+}
+
 /* ---- the whole of it ---- */
 
 static form form_of(const char *path)
@@ -233,9 +298,22 @@ static void drop(fg_saver *s)
     free(s);
 }
 
+/* Made here and now, so that of two runs one has it; what is there already stays. */
+static fg_status create_database(fg_saver *s, fg_mistake *mistake)
+{
+    const int handle = open(s->path, O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
+    if (handle < 0 && errno == EEXIST)
+        return fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0,
+                              "is there already; name another file, or take it away first");
+    if (handle < 0) return FG_ERROR_FILE;
+    (void)close(handle);
+    s->created = true;
+    return database_start(s) ? FG_OK : FG_ERROR_FILE;
+}
+
 static fg_status begin(fg_saver *s, fg_mistake *mistake)
 {
-    if (s->form == SAVE_SQLITE) return database_start(s) ? FG_OK : FG_ERROR_FILE;
+    if (s->form == SAVE_SQLITE) return create_database(s, mistake);
     const fg_status status = fg_part_begin(&s->part, s->path, mistake);
     if (status != FG_OK) return status;
     const int handle = dup(s->part.handle);
@@ -264,11 +342,7 @@ fg_saver *fg_save_start(const fg_program *program, const char *path, fg_mistake 
                              "the ending says how it is to be written: .csv, .jsonl or .sqlite");
         return NULL;
     }
-    if (kind == SAVE_SQLITE && access(path, F_OK) == 0) {
-        (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
-                             "is there already; name another file, or take it away first");
-        return NULL;
-    }
+    if (!names_fit(program, kind, path, mistake)) return NULL;
     fg_saver *s = calloc(1, sizeof *s);
     const size_t size = strlen(path) + 1;
     errno = 0;

@@ -215,7 +215,7 @@ static void judge_label(trial_run *r, watcher *w, const fg_verdict *answers)
         else
             fg_buffer_add(&w->because, fg_answer_text(bands, answer));
         fg_buffer_add_c(&w->because, ", the column says ");
-        fg_buffer_add(&w->because, fg_buffer_text(&w->label));
+        fg_buffer_add_shown(&w->because, fg_buffer_text(&w->label));
     }
     w->since = -1;
 }

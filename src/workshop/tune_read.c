@@ -61,7 +61,7 @@ static uint16_t label_of(fg_tuning *t, fg_text word)
         return yes;
     }
     if (!*t->tuned.unknown_label)
-        memcpy(t->tuned.unknown_label, word.at, word.size < FG_SHOWN_MOST ? word.size : FG_SHOWN_MOST);
+        fg_text_keep(t->tuned.unknown_label, sizeof t->tuned.unknown_label, word);
     return FG_LABEL_OTHER;
 }
 

@@ -177,7 +177,7 @@ END_TEST
 START_TEST(test_folder_for_a_file)
 {
     ck_assert_int_eq(system("mkdir a.gate"), 0);
-    expect_refusal("check a.gate", "a.gate: error: cannot be read: Is a directory");
+    expect_refusal("check a.gate", "a.gate: error: is a folder; name a file");
 }
 END_TEST
 
