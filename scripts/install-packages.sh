@@ -5,9 +5,9 @@ packages="build-essential cmake ninja-build pkg-config libcsv-dev zlib1g-dev lib
 packages+=" libsndfile1-dev gnuplot-nox fonts-dejavu-core"
 case "${1:-build}" in
 build) ;;
-test) packages+=" check" ;;
+test) packages+=" check libexpat1-dev" ;;
 all)
-    packages+=" check clang clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
+    packages+=" check libexpat1-dev clang clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
     packages+=" gcc-arm-none-eabi qemu-system-arm gcovr valgrind"
     ;;
 *)

@@ -1,5 +1,6 @@
 /* Runs the tool as a person would: files in a folder of their own, arguments, what it prints, its status. */
 #include "../support/case_file.h"
+#include "../support/tool_run.h"
 
 #include <check.h>
 #include <fcntl.h>
@@ -11,35 +12,6 @@
 #include <unistd.h>
 
 static case_list cases;
-static char folder[64];
-
-static void enter_folder(void)
-{
-    strcpy(folder, "/tmp/fickle-tool-XXXXXX");
-    ck_assert_ptr_nonnull(mkdtemp(folder));
-    ck_assert_int_eq(chdir(folder), 0);
-    ck_assert_int_eq(mkdir("sub", 0700), 0); /* for files of cases that stand in a folder */
-}
-
-static void leave_folder(void)
-{
-    char command[128];
-    ck_assert_int_eq(chdir("/"), 0);
-    snprintf(command, sizeof command, "rm -rf %s", folder);
-    ck_assert_int_eq(system(command), 0);
-}
-
-/* Runs `fickle` with these words through the shell; standard output and error go to files. Returns its status. */
-static int run_fickle(const char *words)
-{
-    char command[2048];
-    snprintf(command, sizeof command, "NO_COLOR=1 LC_ALL=C %s %s >stdout.txt 2>stderr.txt <%s", FICKLE, words,
-             access("stdin.txt", R_OK) == 0 ? "stdin.txt" : "/dev/null");
-    int status = system(command);
-    ck_assert_msg(WIFEXITED(status), "fickle %s did not end by itself", words);
-    return WEXITSTATUS(status);
-}
-
 static void same_text(const char *path, const char *file, const char *expected)
 {
     char *got = read_whole(file, NULL);

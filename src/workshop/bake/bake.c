@@ -134,10 +134,24 @@ static uint64_t hash_of(const baker *b)
     return hash;
 }
 
+/* How many characters stand before a star. */
+static size_t before_star(const char *text, size_t size)
+{
+    const char *star = memchr(text, '*', size);
+    return star ? (size_t)(star - text) : size;
+}
+
 /* No comment ends inside of it. */
 static void put_safe(FILE *out, const char *text, size_t size)
 {
-    for (size_t i = 0; i < size; i++) fputc(text[i] == '*' || (unsigned char)text[i] < ' ' ? ' ' : text[i], out);
+    for (size_t i = 0; i < size;) {
+        const size_t length = text[i] == '*' ? 1 : before_star(text + i, size - i);
+        if (text[i] == '*')
+            fputc(' ', out);
+        else
+            fg_text_show(out, (fg_text){text + i, length});
+        i += length;
+    }
 }
 
 void fg_bake_top(const baker *b)

@@ -86,10 +86,9 @@ static void copy_white(reader *r, fg_buffer *out, int depth)
 const char *fg_code_safe(coder *c, fg_text text)
 {
     fg_buffer b = {0};
-    for (size_t i = 0; i < text.size; i++) {
-        const bool plain = text.at[i] != '*' && (unsigned char)text.at[i] >= ' ';
-        fg_buffer_add(&b, plain ? (fg_text){&text.at[i], 1} : (fg_text){" ", 1});
-    }
+    fg_buffer_add_shown(&b, text);
+    for (size_t i = 0; i < b.size; i++)
+        if (b.text[i] == '*') b.text[i] = ' ';
     const char *safe = fg_code_say(c, "%.*s", (int)b.size, b.size ? b.text : "");
     c->full = c->full || b.full;
     fg_buffer_free(&b);
@@ -135,16 +134,19 @@ static void copy_declaration(reader *r, fg_buffer *out)
 
 const char *fg_code_quote(coder *c, const fg_declared *d, size_t most)
 {
-    fg_buffer b = {0};
+    fg_buffer written = {0}, b = {0};
     if (d->span.source >= c->program->source_count) return fg_code_say(c, "%.*s", (int)d->name.size, d->name.at);
     const fg_text text = c->program->sources[d->span.source].text;
     reader r = {text, begin_of(text, d->span.at)};
-    copy_declaration(&r, &b);
+    copy_declaration(&r, &written);
+    fg_buffer_add_shown(&b, fg_buffer_text(&written));
     for (size_t i = 0; i + 1 < b.size; i++)
         if ((b.text[i] == '*' && b.text[i + 1] == '/') || (b.text[i] == '/' && b.text[i + 1] == '*')) b.text[i] = ' ';
     const bool cut = b.size > most;
+    while (cut && most && ((unsigned char)b.text[most] & 0xc0) == 0x80) most--; /* whole characters */
     const char *quote = fg_code_say(c, "%.*s%s", (int)(cut ? most : b.size), b.text ? b.text : "", cut ? " ..." : "");
-    c->full = c->full || b.full;
+    c->full = c->full || b.full || written.full;
+    fg_buffer_free(&written);
     fg_buffer_free(&b);
     return quote;
 }
