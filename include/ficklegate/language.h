@@ -174,6 +174,7 @@ typedef struct fg_expect {
 typedef struct fg_trial {
     fg_text name, readings; /* `readings`: a file as written */
     fg_span span, readings_span;
+    fg_span whole; /* from its first word to its closing brace */
     const fg_expect *expects;
     uint32_t expect_count;
     bool sets; /* it gives numbers other values */

@@ -55,6 +55,8 @@ typedef struct fg_gate_file {
     char *owned; /* the text's own memory */
     void *memory;
     struct fg_included *included;
+    struct fg_trial_texts *trials; /* the text apart from its trials; NULL without any */
+    uint32_t trial;                /* compiled for a trial: its number in `program` */
     fg_program program;
 } fg_gate_file;
 
@@ -70,7 +72,8 @@ FG_MUST_CHECK fg_status fg_gate_file_of_text(fg_gate_file *file, const char *pat
                                              const fg_setting *settings, size_t setting_count, fg_mistake *mistake);
 
 /* Compiles it again for one of its trials, as fg_gate_file_open does; `file` is open, `out` is closed apart from it and
- * before it. */
+ * before it. The other trials of the file itself are left out of its text but for their line ends, so that many trials
+ * cost no more than their share. */
 FG_MUST_CHECK fg_status fg_gate_file_for_trial(const fg_gate_file *file, const fg_setting *settings,
                                                size_t setting_count, int32_t trial, fg_gate_file *out,
                                                fg_mistake *mistake);

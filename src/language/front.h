@@ -229,6 +229,7 @@ typedef struct fg_symbol {
 typedef struct fg_trial_node {
     fg_text name, readings;
     fg_span span, readings_span;
+    fg_span whole; /* from its first word to its closing brace */
     fg_node *expects, *expects_last;
     uint32_t expect_count;
     fg_node *sets; /* numbers it sets: the expressions */

@@ -358,6 +358,7 @@ static void parse_declaration(fg_front *f, fg_kind kind)
 static void parse_trial_head(fg_front *f)
 {
     fg_trial_node *trial = FG_TAKE(fg_trial_node, &f->arena, 1);
+    const fg_span first = fg_lex_span(f);
     fg_lex_next(f);
     if (!trial) return;
     trial->span = fg_lex_span(f);
@@ -377,6 +378,7 @@ static void parse_trial_head(fg_front *f)
     f->trials_last = trial;
     f->trial_count++;
     defer(f, NULL, trial, NULL);
+    trial->whole = fg_span_to_here(f, first);
 }
 
 static void parse_scene_head(fg_front *f)

@@ -21,15 +21,16 @@ enum { SHOWN = 96 };
 void tool_say(const char *format, ...)
 {
     va_list values;
-    char *text = NULL;
+    char room[2048], *text = NULL; /* most fits; what is longer is cut where there is no memory for it */
     va_start(values, format);
-    const int size = vasprintf(&text, format, values);
+    const int size = vsnprintf(room, sizeof room, format, values);
     va_end(values);
-    if (size < 0) { /* no memory to say it with: the format tells most of it */
-        fputs(format, stderr);
-        return;
+    if (size >= (int)sizeof room) {
+        va_start(values, format);
+        if (vasprintf(&text, format, values) < 0) text = NULL;
+        va_end(values);
     }
-    for (const char *at = text; *at;) { /* the ends of lines are ours */
+    for (const char *at = text ? text : room; *at;) { /* the ends of lines are ours */
         const size_t line = strcspn(at, "\n");
         fg_text_show(stderr, (fg_text){at, line});
         at += line;
@@ -181,6 +182,7 @@ int tool_check_trials(const tool_options *options, const fg_gate_file *file)
         fg_gate_file trial;
         fg_mistake mistake = {0};
         const fg_text name = file->program.trials[i].name;
+        if (!file->program.trials[i].sets) continue; /* as the file itself, which was checked */
         fg_status compiled =
             fg_gate_file_for_trial(file, options->settings, options->setting_count, (int32_t)i, &trial, &mistake);
         if (compiled == FG_ERROR_GATE) {

@@ -88,12 +88,28 @@ typedef struct teller {
     FILE *output;
     tool_form form;
     int64_t told_ms;
-    bool any;
+    bool any, all;  /* all: of text too, however many lines that is */
+    uint64_t lines; /* of the present moment */
 } teller;
+
+/* More lines than this nobody reads at once. */
+enum { LINES_MOST = 200, NAMES_MOST = 100 };
+
+/* The lines of a moment that were left out. */
+static void tell_rest(teller *t)
+{
+    char room[64];
+    if (t->lines > LINES_MOST && !t->all && t->form == FORM_TEXT)
+        fprintf(t->output, "  ... and %s; --verbose tells them all\n",
+                tool_counted(t->lines - LINES_MOST, "more line", room));
+    t->lines = 0;
+}
 
 static void tell_text(teller *t, const fg_reason *reason)
 {
     const bool next = !reason->depth && !reason->decides;
+    if (!reason->depth) tell_rest(t);
+    if (++t->lines > LINES_MOST && !t->all) return;
     if (!reason->depth && !next)
         fprintf(t->output, "%sat %" PRId64 ".%03" PRId64 " s  ", t->any ? "\n" : "", reason->t_ms / 1000,
                 reason->t_ms % 1000);
@@ -121,8 +137,10 @@ static const fg_declared *find_name(const why_options *o, const fg_gate_file *fi
     const fg_declared *d = fg_program_find(&file->program, (fg_text){o->name, strlen(o->name)});
     if (d) return d;
     tool_say("%s: error: nothing is called '%s'; it has", tool_path(file->path), o->name);
-    for (uint32_t i = 0; i < file->program.declared_count; i++)
+    const uint32_t count = file->program.declared_count;
+    for (uint32_t i = 0; i < count && i < NAMES_MOST; i++)
         tool_say(" %.*s", (int)file->program.declared[i].name.size, file->program.declared[i].name.at);
+    if (count > NAMES_MOST) tool_say(" and %s", tool_counted(count - NAMES_MOST, "more name", (char[64]){0}));
     tool_say("\n");
     return NULL;
 }
@@ -132,7 +150,7 @@ static int why(const why_options *o, const fg_gate_file *file)
     const tool_options *c = &o->common;
     const fg_declared *name = find_name(o, file);
     const fg_scene *scene = c->scene && name ? tool_scene(c, file) : NULL;
-    teller t = {.output = tool_output_open(), .form = c->form};
+    teller t = {.output = tool_output_open(), .form = c->form, .all = c->verbose};
     fg_replay_report report;
     fg_mistake mistake;
     if (!t.output) return EXIT_WRONG;
@@ -147,6 +165,7 @@ static int why(const why_options *o, const fg_gate_file *file)
                                   .wanted = {o->wanted, o->wanted ? strlen(o->wanted) : 0}};
     const fg_status status =
         fg_why(&file->program, c->recording, &c->reading, scene, &question, &t, tell, &report, &mistake);
+    tell_rest(&t);
     if (status != FG_OK) {
         if (!*mistake.file) snprintf(mistake.file, sizeof mistake.file, "%s", "fickle");
         tool_print_mistake(&mistake);

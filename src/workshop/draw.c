@@ -43,10 +43,16 @@ static bool make_lanes(fg_picture *p)
     return good;
 }
 
+static void free_stretch(const fg_stretch *s)
+{
+    if (s->owned) free(s->text);
+}
+
 static void drop_lanes(fg_picture *p)
 {
     for (size_t i = 0; p->lanes && i < p->lane_count; i++) {
-        for (size_t k = 0; k < p->lanes[i].stretch_count; k++) free(p->lanes[i].stretches[k].text);
+        for (size_t k = 0; k < p->lanes[i].stretch_count; k++) free_stretch(&p->lanes[i].stretches[k]);
+        for (uint8_t k = 0; k < p->lanes[i].level_count; k++) free(p->lanes[i].levels[k]);
         free(p->lanes[i].stretches);
         free(p->lanes[i].buckets);
     }
@@ -111,11 +117,25 @@ static bool is_rest(const fg_declared *d, fg_text text, const fg_run *run, bool 
     return d->kind != FG_KIND_BANDS && fg_same_text(text, fg_text_c_string("no"));
 }
 
+/* Levels come again and again: each of the first is kept once, in the order in which they came. */
+static void take_text(fg_lane *lane, fg_stretch *s, fg_text text)
+{
+    s->level = s->rest || s->unsure ? FG_LEVELS : 0;
+    while (s->level < lane->level_count && !fg_same_text(text, fg_text_c_string(lane->levels[s->level]))) s->level++;
+    if (s->level < lane->level_count) {
+        s->text = lane->levels[s->level];
+        return;
+    }
+    s->text = fg_c_string_of(text);
+    s->owned = s->level >= FG_LEVELS;
+    if (s->text && !s->owned) lane->levels[lane->level_count++] = s->text;
+}
+
 static void add_stretch(fg_picture *p, fg_lane *lane, const fg_run *run, int64_t t_ms)
 {
     const fg_text text = fg_text_now(&p->text, lane->declared, run);
     if (lane->stretch_count && t_ms <= p->from_ms) /* only the last one before the part counts */
-        free(lane->stretches[--lane->stretch_count].text);
+        free_stretch(&lane->stretches[--lane->stretch_count]);
     if (lane->stretch_count == lane->stretch_room) {
         const size_t room = lane->stretch_room ? 2 * lane->stretch_room : 64;
         fg_stretch *stretches = realloc(lane->stretches, room * sizeof *stretches);
@@ -125,12 +145,10 @@ static void add_stretch(fg_picture *p, fg_lane *lane, const fg_run *run, int64_t
         lane->stretch_room = room;
     }
     fg_stretch *s = &lane->stretches[lane->stretch_count++];
-    *s = (fg_stretch){.t_ms = t_ms < p->from_ms ? p->from_ms : t_ms, .text = malloc(text.size + 1)};
+    *s = (fg_stretch){.t_ms = t_ms < p->from_ms ? p->from_ms : t_ms};
     s->rest = is_rest(lane->declared, text, run, &s->unsure);
+    take_text(lane, s, text);
     p->full = p->full || !s->text;
-    if (!s->text) return;
-    if (text.size) memcpy(s->text, text.at, text.size);
-    s->text[text.size] = '\0';
 }
 
 static bool has_changed(fg_lane *lane, const fg_run *run)

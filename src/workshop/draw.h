@@ -18,15 +18,21 @@ typedef struct fg_bucket {
 typedef struct fg_stretch {
     int64_t t_ms;
     char *text;
-    bool rest;   /* no, off, stop ...: drawn as a line */
-    bool unsure; /* unsure or faulty: hatched */
+    uint8_t level; /* which of the lane's levels it is, FG_LEVELS if none of them */
+    bool owned;    /* the text is its own, and not the level's */
+    bool rest;     /* no, off, stop ...: drawn as a line */
+    bool unsure;   /* unsure or faulty: hatched */
 } fg_stretch;
+
+enum { FG_LEVELS = 16 };
 
 typedef struct fg_lane {
     const fg_declared *declared;
     fg_bucket *buckets; /* of a sensor */
     fg_stretch *stretches;
     size_t stretch_count, stretch_room;
+    char *levels[FG_LEVELS]; /* the first ones that came, rest and unsure aside */
+    uint8_t level_count;
     fg_verdict answer; /* the newest */
     fg_value count;
 } fg_lane;

@@ -292,17 +292,7 @@ typedef struct strip_box {
 /* Levels in the order in which they first came; of many, two fills in turn tell where one ends. */
 static int level_fill(const fg_lane *lane, const fg_stretch *s)
 {
-    const char *seen[FILLS];
-    int count = 0, own = -1;
-    for (size_t i = 0; i < lane->stretch_count && count < FILLS - 1; i++) {
-        const fg_stretch *other = &lane->stretches[i];
-        int k = 0;
-        if (other->rest || other->unsure) continue;
-        while (k < count && strcmp(seen[k], other->text) != 0) k++;
-        if (k == count) seen[count++] = other->text;
-        if (!strcmp(seen[k], s->text)) own = k;
-    }
-    if (count < FILLS - 1 && own >= 0) return (LEVEL_FILL + own) % (FILLS - 1);
+    if (lane->level_count < FILLS - 1 && s->level < lane->level_count) return (LEVEL_FILL + s->level) % (FILLS - 1);
     return (s - lane->stretches) % 2 ? LEVEL_FILL : 0;
 }
 

@@ -162,6 +162,68 @@ static fg_status compile(fg_gate_file *file, const fg_setting *settings, size_t 
     }
 }
 
+/* ---- trials apart ---- */
+
+/* The text of a gate file without its trials, of which only the line ends are left: so each trial can be compiled with
+ * what it needs and without all the others, and every line keeps its number. */
+typedef struct fg_trial_texts {
+    fg_buffer rest;
+    struct place {
+        size_t at, newlines; /* where the trial stood in `rest`, and what is left of it */
+    } places[];
+} fg_trial_texts;
+
+static size_t count_newlines(fg_text text)
+{
+    size_t count = 0;
+    for (size_t i = 0; i < text.size; i++) count += text.at[i] == '\n';
+    return count;
+}
+
+static fg_status take_trials_apart(fg_gate_file *file, fg_mistake *mistake)
+{
+    const fg_program *p = &file->program;
+    size_t done = 0;
+    if (!p->trial_count) return FG_OK;
+    fg_trial_texts *t = calloc(1, sizeof *t + p->trial_count * sizeof t->places[0]);
+    if (!t) return fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory to read it");
+    file->trials = t;
+    for (uint32_t i = 0; i < p->trial_count; i++) {
+        const fg_span whole = p->trials[i].whole;
+        if (whole.source) continue; /* of an included file */
+        fg_buffer_add(&t->rest, (fg_text){file->text.at + done, whole.at - done});
+        t->places[i].at = t->rest.size;
+        t->places[i].newlines = count_newlines((fg_text){file->text.at + whole.at, whole.size});
+        for (size_t k = 0; k < t->places[i].newlines; k++) fg_buffer_add_c(&t->rest, "\n");
+        done = whole.at + whole.size;
+    }
+    fg_buffer_add(&t->rest, (fg_text){file->text.at + done, file->text.size - done});
+    if (!t->rest.full) return FG_OK;
+    return fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory to read it");
+}
+
+/* The text with this trial alone. */
+static void text_with_trial(const fg_gate_file *file, uint32_t trial, fg_buffer *out)
+{
+    const fg_span whole = file->program.trials[trial].whole;
+    const struct place *place = &file->trials->places[trial];
+    const fg_text rest = fg_buffer_text(&file->trials->rest);
+    if (whole.source) {
+        fg_buffer_add(out, rest);
+        return;
+    }
+    const size_t behind = place->at + place->newlines;
+    fg_buffer_add(out, (fg_text){rest.at, place->at});
+    fg_buffer_add(out, (fg_text){file->text.at + whole.at, whole.size});
+    fg_buffer_add(out, (fg_text){rest.at + behind, rest.size - behind});
+}
+
+static void forget_trials(fg_gate_file *file)
+{
+    if (file->trials) fg_buffer_free(&file->trials->rest);
+    free(file->trials);
+}
+
 fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setting *settings, size_t setting_count,
                             fg_mistake *mistake)
 {
@@ -171,7 +233,8 @@ fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setti
     fg_status status = fg_file_read(path, MOST, &file->text, mistake);
     if (status != FG_OK) return status;
     file->owned = (char *)file->text.at;
-    return compile(file, settings, setting_count, FG_NO_TRIAL, mistake);
+    status = compile(file, settings, setting_count, FG_NO_TRIAL, mistake);
+    return status == FG_OK ? take_trials_apart(file, mistake) : status;
 }
 
 /* A gate whose text is copied instead of read. */
@@ -184,7 +247,8 @@ static fg_status open_copy(fg_gate_file *file, const char *path, fg_text text, c
     file->text = (fg_text){copy, copy ? text.size : 0};
     file->owned = copy;
     if (!file->path || !copy) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
-    return compile(file, settings, setting_count, trial, mistake);
+    const fg_status status = compile(file, settings, setting_count, trial, mistake);
+    return status == FG_OK && trial == FG_NO_TRIAL ? take_trials_apart(file, mistake) : status;
 }
 
 fg_status fg_gate_file_of_text(fg_gate_file *file, const char *path, fg_text text, const fg_setting *settings,
@@ -196,7 +260,19 @@ fg_status fg_gate_file_of_text(fg_gate_file *file, const char *path, fg_text tex
 fg_status fg_gate_file_for_trial(const fg_gate_file *file, const fg_setting *settings, size_t setting_count,
                                  int32_t trial, fg_gate_file *out, fg_mistake *mistake)
 {
-    return open_copy(out, file->path, file->text, settings, setting_count, trial, mistake);
+    const fg_program *p = &file->program;
+    fg_buffer text = {0};
+    uint32_t number = 0; /* those of included files stay */
+    *out = (fg_gate_file){0};
+    if (!file->trials || trial < 0 || (uint32_t)trial >= p->trial_count) return FG_ERROR_ARGUMENT;
+    for (int32_t i = 0; i < trial; i++) number += p->trials[i].whole.source != 0;
+    text_with_trial(file, (uint32_t)trial, &text);
+    const fg_status status =
+        text.full ? fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory")
+                  : open_copy(out, file->path, fg_buffer_text(&text), settings, setting_count, (int32_t)number, mistake);
+    out->trial = number;
+    fg_buffer_free(&text);
+    return status;
 }
 
 void fg_gate_file_close(fg_gate_file *file)
@@ -204,6 +280,7 @@ void fg_gate_file_close(fg_gate_file *file)
     free(file->path);
     free(file->identity);
     free(file->owned);
+    forget_trials(file);
     free(file->memory);
     forget_includes(file);
     *file = (fg_gate_file){0};

@@ -537,7 +537,7 @@ fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, siz
                        (int)finding->what.size, finding->what.at);
     }
     if (status == FG_OK) {
-        trial_run r = {.file = &own, .trial = &own.program.trials[trial]};
+        trial_run r = {.file = &own, .trial = &own.program.trials[own.trial]};
         r.watchers = calloc((size_t)r.trial->expect_count + 1, sizeof *r.watchers);
         const fg_text named =
             own.program.sources[r.trial->span.source].name; /* a trial may stand in an included file */

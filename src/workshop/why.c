@@ -82,7 +82,9 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     fg_asker *a = &p->asker;
     if (!p->started) {
         p->started = true;
-        p->full = !fg_explainer_start(&a->explainer, a->program, run) || !shadow_start(&a->shadow, &a->program->gate);
+        a->told = calloc((size_t)a->program->gate.count.ops + 1, sizeof *a->told);
+        p->full = !fg_explainer_start(&a->explainer, a->program, run) ||
+                  !shadow_start(&a->shadow, &a->program->gate) || !a->told;
         if (p->full) return false;
     }
     a->t_ms = t_ms;
@@ -201,6 +203,7 @@ fg_status fg_why(const fg_program *program, const char *recording, const fg_reco
         fg_explainer_end(&p.asker.explainer);
         shadow_end(&p.asker.shadow);
     }
+    free(p.asker.told);
     fg_buffer_free(&p.asker.line);
     fg_buffer_free(&p.asker.next);
     return status;

@@ -27,6 +27,7 @@ typedef struct fg_asker {
     void (*tell)(void *context, const fg_reason *reason);
     fg_buffer line, next; /* next: what to look at */
     uint32_t deciding;    /* how deep the chain of deciding lines goes */
+    uint8_t *told;        /* of each line of the program: 1 where its parts were told, 2 where they decided */
 } fg_asker;
 
 /* Tells why the name is what it is now, or not what is wanted. */

@@ -103,6 +103,16 @@ static fg_value circle_of(const fg_asker *a, uint16_t sensor) { return a->progra
 
 /* ---- sensors and flags ---- */
 
+/* What several look at is told once, or twice if it decides only the second time. Else a chain whose parts are shared
+ * would be told as often as there are ways through it. True: say no more than that it stands above. */
+static bool stands_above(fg_asker *a, uint16_t slot, bool decides)
+{
+    const uint8_t how = decides ? 2 : 1;
+    if (a->told[slot] >= how) return true;
+    a->told[slot] = how;
+    return false;
+}
+
 static void sensor_line(fg_asker *a, uint16_t sensor, uint32_t depth, bool decides)
 {
     const fg_declared *d = a->explainer.sensors[sensor];
@@ -113,9 +123,11 @@ static void sensor_line(fg_asker *a, uint16_t sensor, uint32_t depth, bool decid
     fg_buffer_add_c(out, good ? " " : " is faulty: ");
     fg_explain_sensor(&a->explainer, d, out);
     add_since(a, d->slot, out);
+    const bool above = rule->term_count && stands_above(a, d->slot, decides);
+    if (above) fg_buffer_add_c(out, " (see above)");
     end(a, depth, decides);
     fg_buffer *next = good ? NULL : suggest(a, decides);
-    const bool deeper = rule->term_count && depth < DEPTH_MOST;
+    const bool deeper = rule->term_count && depth < DEPTH_MOST && !above;
     for (uint16_t i = 0; deeper && i < rule->term_count; i++) {
         const fg_term *term = &a->program->gate.terms[rule->first_term + i];
         const bool reads = term->kind == FG_TERM_SENSOR || term->kind >= FG_TERM_RATE;
@@ -520,8 +532,10 @@ static void node(fg_asker *a, uint16_t slot, uint32_t depth, bool decides)
     fg_buffer_add_c(out, owner ? " is " : ": ");
     add_answer(a, slot, out);
     add_since(a, slot, out);
+    const bool above = owner && op->kind >= FG_OP_FOR && stands_above(a, slot, decides);
+    if (above) fg_buffer_add_c(out, " (see above)");
     end(a, depth, decides);
-    details(a, slot, depth + 1, decides);
+    if (!above) details(a, slot, depth + 1, decides);
 }
 
 /* ---- outputs ---- */
@@ -636,6 +650,7 @@ void fg_why_tell(fg_asker *a)
     const fg_declared *d = a->question->name;
     const fg_text wanted = a->question->wanted;
     a->next.size = 0;
+    memset(a->told, 0, a->program->gate.count.ops);
     name_line(a, d);
     if (fg_kind_is_output(d->kind)) {
         output_lines(a, d);
