@@ -81,10 +81,10 @@ grows "replay, a chain with shared parts" 2000 shared replay a.gate a.csv
 grows "bake, a wide 'or'" 2000 wide bake a.gate -o out -q --force
 grows "bake, a ring of 'previously'" 2000 ring bake a.gate -o out -q --force
 grows "bake --tables, declarations" 2000 declared bake a.gate -o out -q --force --tables
-grows "bake, declarations" 2000 declared bake a.gate -o out -q --force
+grows "bake, declarations" 240 declared bake a.gate -o out -q --force
 grows "check, a long cycle" 10000 cycle check a.gate
 grows "check, declarations" 5000 declared check a.gate -q
 grows "replay, a chain" 4000 chain replay a.gate a.csv
+grows "replay, changes" 100000 blinking replay a.gate a.csv -q
 grows "replay, rows" 200000 rows replay a.gate a.csv -q
 grows "draw, rows" 200000 rows draw a.gate a.csv -o a.svg -q
-grows "mimic --edges, declarations" 100 declared mimic a.gate --edges

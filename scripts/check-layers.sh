@@ -19,7 +19,7 @@ src/language|$freestanding|$core|ficklegate/language\.h|front\.h|core/(mem|wide)
 src/ports/sim|$freestanding|string\.h|$core|ficklegate/sim\.h
 src/ports/cortexm|ficklegate\.h|fg_semihosting\.h
 src/ports/avr|$freestanding|ficklegate\.h|fg_avr\.h|fg_avr_port\.h|avr/[a-z]+\.h|util/[a-z]+\.h
-src/workshop|[a-z_]+\.h|\.\./buffer\.h|baked_parts\.inc|sqlite3\.h|sys/[a-z]+\.h|$core|ficklegate/(language|sim|workshop|tune|why|draw|bake|version)\.h
+src/workshop|[a-z_]+\.h|\.\./(buffer|words)\.h|baked_parts\.inc|sqlite3\.h|sys/[a-z]+\.h|$core|ficklegate/(language|sim|workshop|tune|why|draw|bake|version)\.h
 src/tool|[a-z]+\.h|sys/[a-z]+\.h|$core|ficklegate/(language|sim|workshop|tune|why|draw|bake|version)\.h
 include|$freestanding|stdio\.h|ficklegate/[a-z]+\.h
 bench|[a-z]+\.h|avr/[a-z]+\.h|simavr/[a-z_]+\.h|board_gate\.h|by_hand\.h|ficklegate\.h|ficklegate/[a-z]+\.h

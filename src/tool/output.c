@@ -16,38 +16,38 @@ FILE *tool_output_open(void)
     return output;
 }
 
-/* Colours that tool_paint wrote; nothing else of a terminal gets through. */
-static size_t paint_at(const char *at, size_t size)
+/* Where the next colour begins that tool_paint wrote, and how long it is; nothing else of a terminal gets through. */
+static const char *next_paint(const char *line, const char *const paints[2], size_t *length)
 {
+    const char *first = NULL;
     for (int on = 0; on < 2; on++) {
-        const char *paint = tool_paint(on);
-        const size_t length = strlen(paint);
-        if (length && size >= length && !memcmp(at, paint, length)) return length;
+        const char *at = *paints[on] ? strstr(line, paints[on]) : NULL;
+        if (!at || (first && first < at)) continue;
+        first = at;
+        *length = strlen(paints[on]);
     }
-    return 0;
+    return first;
 }
 
-static void show_line(const char *line, size_t size)
+static void show_line(const char *line, size_t size, const char *const paints[2])
 {
-    for (size_t i = 0; i < size;) {
-        const size_t paint = paint_at(line + i, size - i);
-        size_t end = i + (paint ? paint : 1);
-        while (!paint && end < size && !paint_at(line + end, size - end)) end++;
-        if (paint)
-            fwrite(line + i, 1, paint, stdout);
-        else
-            fg_text_show(stdout, (fg_text){line + i, end - i});
-        i = end;
+    const char *const end = line + size;
+    size_t length = 0;
+    for (const char *paint; (paint = next_paint(line, paints, &length)); line = paint + length) {
+        fg_text_show(stdout, (fg_text){line, (size_t)(paint - line)});
+        fwrite(paint, 1, length, stdout);
     }
+    fg_text_show(stdout, (fg_text){line, (size_t)(end - line)});
 }
 
 static void copy_shown(FILE *output)
 {
+    const char *const paints[2] = {tool_paint(false), tool_paint(true)};
     char *line = NULL;
     size_t room = 0;
     for (ssize_t size; (size = getline(&line, &room, output)) > 0;) {
         const bool ended = line[size - 1] == '\n';
-        show_line(line, (size_t)(ended ? size - 1 : size));
+        show_line(line, (size_t)(ended ? size - 1 : size), paints);
         if (ended) fputc('\n', stdout);
     }
     free(line);

@@ -51,11 +51,10 @@ void fg_bake_capitals(fg_buffer *out, const char *text, size_t size)
     }
 }
 
-static bool is_used(const namer *n, const char *name)
+static void keep_name(namer *n, char *name)
 {
-    for (size_t i = 0; i < n->count; i++)
-        if (!strcmp(n->used[i], name)) return true;
-    return false;
+    n->used[n->count++] = name;
+    n->full = n->full || !fg_words_add(&n->taken, fg_text_c_string(name));
 }
 
 const char *fg_bake_enumerator(namer *n, const char *kind, fg_text thing, fg_text of)
@@ -73,7 +72,7 @@ const char *fg_bake_enumerator(namer *n, const char *kind, fg_text thing, fg_tex
         fg_bake_capitals(&b, thing.at, thing.size);
         fg_buffer_add_c(&b, number);
         fg_buffer_add(&b, (fg_text){"", 1});
-        if (b.full || !is_used(n, b.text)) break;
+        if (b.full || !fg_words_has(&n->taken, fg_text_c_string(b.text))) break;
         snprintf(number, sizeof number, "_%d", i);
     }
     if (*number && !b.full && n->baker->options->renamed)
@@ -83,7 +82,7 @@ const char *fg_bake_enumerator(namer *n, const char *kind, fg_text thing, fg_tex
         fg_buffer_free(&b);
         return "";
     }
-    n->used[n->count++] = b.text;
+    keep_name(n, b.text);
     return b.text;
 }
 
@@ -98,7 +97,7 @@ void fg_bake_reserve(namer *n, const char *word)
     if (b.full)
         fg_buffer_free(&b);
     else
-        n->used[n->count++] = b.text;
+        keep_name(n, b.text);
 }
 
 bool fg_bake_namer(namer *n)
@@ -114,6 +113,7 @@ void fg_bake_namer_free(namer *n)
 {
     for (size_t i = 0; i < n->count; i++) free(n->used[i]);
     free(n->used);
+    fg_words_free(&n->taken);
 }
 
 /* ---- the comment on top ---- */

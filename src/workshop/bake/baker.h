@@ -2,7 +2,7 @@
 #ifndef FICKLEGATE_WORKSHOP_BAKER_H
 #define FICKLEGATE_WORKSHOP_BAKER_H
 
-#include "../buffer.h"
+#include "../words.h"
 
 #include <ficklegate/bake.h>
 
@@ -23,6 +23,7 @@ typedef struct namer {
     const baker *baker;
     char **used;
     size_t count;
+    fg_words taken; /* the same, to look them up */
     bool full;
 } namer;
 

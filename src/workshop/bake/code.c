@@ -32,7 +32,8 @@ static bool make_tables(coder *c)
     c->output_names = calloc(n->outputs + 1u, sizeof *c->output_names);
     c->answer_names = calloc(c->program->declared_count + 1u, sizeof *c->answer_names);
     return c->sensors && c->flags && c->outputs && c->counts && c->previously && c->slots && c->asked && c->sure && c->labels &&
-           c->sensor_names && c->flag_names && c->output_names && c->answer_names;
+           c->sensor_names && c->flag_names && c->output_names && c->answer_names && fg_code_index(c) &&
+           fg_code_part_names(&c->part_names);
 }
 
 static void free_tables(coder *c)
@@ -53,7 +54,11 @@ static void free_tables(coder *c)
     free(c->answer_names);
     for (size_t i = 0; i < c->text_count; i++) free(c->texts_made[i]);
     free(c->texts_made);
-    free(c->names);
+    fg_words_free(&c->names);
+    fg_words_free(&c->part_names);
+    free(c->owners);
+    for (int k = 0; c->by_kind && k < FG_KINDS_IN_ALL; k++) free(c->by_kind[k]);
+    free(c->by_kind);
     free(c->members);
     fg_buffer_free(&c->functions);
     fg_buffer_free(&c->step);

@@ -347,6 +347,30 @@ static bool is_short(const coder *c, uint16_t slot)
            op->kind == FG_OP_SENSOR_FAULTY || op->kind == FG_OP_UNSURE || (op->kind == FG_OP_IS && op->b == 1);
 }
 
+/* A test of more parts than this gets a variable, so that no text grows with the length of a chain. */
+enum { PARTS_MOST = 24 };
+
+/* How many parts stand in the test of a line where it is written; `parts`: those of the lines before it. */
+static uint16_t parts_of(const coder *c, uint16_t slot, const uint16_t *parts)
+{
+    const fg_op *op = op_at(c, slot);
+    if (op->kind == FG_OP_NOT) return parts[op->a];
+    return op->kind == FG_OP_AND || op->kind == FG_OP_OR ? (uint16_t)(parts[op->a] + parts[op->b]) : 1;
+}
+
+static void cut_long_chains(coder *c)
+{
+    uint16_t *parts = calloc(c->gate->count.ops + 1u, sizeof *parts);
+    c->full = c->full || !parts;
+    for (uint16_t i = 0; parts && i < c->gate->count.ops; i++) {
+        const uint8_t times = c->asked[i] & (uint8_t)~CODE_BY_VALUE;
+        parts[i] = parts_of(c, i, parts);
+        if (parts[i] > PARTS_MOST && times) c->asked[i] |= CODE_BY_VALUE;
+        if (c->slots[i] || c->asked[i] & CODE_BY_VALUE || (times > 1 && !is_short(c, i))) parts[i] = 1;
+    }
+    free(parts);
+}
+
 void fg_code_plan_conditions(coder *c)
 {
     for (uint16_t i = 0; i < c->gate->count.ops; i++) ask_all(c, op_at(c, i));
@@ -362,6 +386,7 @@ void fg_code_plan_conditions(coder *c)
         if (op->kind <= FG_OP_BANDS || op->kind == FG_OP_PULSE || op->kind == FG_OP_LATCH) continue; /* a second name */
         c->slots[d->slot] = fg_code_member(c, "uint8_t", fg_code_word(c, d->name, ""), 0, NULL);
     }
+    cut_long_chains(c);
 }
 
 /* ---- code for a line ---- */

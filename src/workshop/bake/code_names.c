@@ -135,26 +135,11 @@ static const char *const local_words[] = {"s",       "now",    "gone",  "passed"
 
 static bool is_known(const coder *c, const char *name, bool member)
 {
-    for (size_t i = 0; i < c->name_count; i++)
-        if (!strcmp(c->names[i], name)) return true;
+    const fg_text word = fg_text_c_string(name);
+    if (fg_words_has(&c->names, word)) return true;
     for (size_t i = 0; !member && i < sizeof local_words / sizeof *local_words; i++)
         if (!strcmp(local_words[i], name)) return true;
-    return fg_bake_is_taken(name) || (!member && fg_code_is_part(name));
-}
-
-static void add_name(coder *c, const char *name)
-{
-    if (c->name_count == c->name_room) {
-        const size_t room = c->name_room ? 2 * c->name_room : 256;
-        const char **more = realloc(c->names, room * sizeof *more);
-        if (!more) {
-            c->full = true;
-            return;
-        }
-        c->names = more;
-        c->name_room = room;
-    }
-    c->names[c->name_count++] = name;
+    return fg_bake_is_taken(name) || (!member && fg_words_has(&c->part_names, word));
 }
 
 const char *fg_code_word(coder *c, fg_text thing, const char *suffix)
@@ -168,31 +153,41 @@ const char *fg_code_word(coder *c, fg_text thing, const char *suffix)
     fg_buffer_add(&b, (fg_text){"", 1});
     const char *base = fg_code_say(c, "%s", b.full ? "x" : b.text), *name = base;
     fg_buffer_free(&b);
-    for (int i = 2; is_known(c, name, !*suffix) && !c->full; i++) name = fg_code_say(c, "%s_%d", base, i);
-    add_name(c, name);
+    uint32_t *known = fg_words_number(&c->names, fg_text_c_string(base)), number = known && *known ? *known : 2;
+    for (; is_known(c, name, !*suffix) && !c->full; number++) name = fg_code_say(c, "%s_%" PRIu32, base, number);
+    if (known) *known = number; /* the next one of this name need not try all those before it */
+    c->full = c->full || !fg_words_add(&c->names, fg_text_c_string(name));
     return name;
 }
 
 /* ---- what is declared ---- */
 
-const fg_declared *fg_code_declared(const coder *c, fg_kind kind, uint16_t index)
+bool fg_code_index(coder *c)
 {
-    for (uint32_t i = 0; i < c->program->declared_count; i++)
-        if (c->program->declared[i].kind == kind && c->program->declared[i].index == index)
-            return &c->program->declared[i];
-    return NULL;
+    const fg_program *p = c->program;
+    uint32_t counts[FG_KINDS_IN_ALL] = {0};
+    c->owners = calloc(c->gate->count.ops + 1u, sizeof(fg_declared *));
+    c->by_kind = calloc(FG_KINDS_IN_ALL, sizeof(fg_declared **));
+    bool good = c->owners && c->by_kind;
+    for (uint32_t i = 0; i < p->declared_count; i++) counts[p->declared[i].kind]++;
+    for (int k = 0; good && k < FG_KINDS_IN_ALL; k++) {
+        const bool output = fg_kind_is_output((fg_kind)k); /* these are numbered together */
+        c->by_kind[k] = calloc((output ? c->gate->count.outputs : counts[k]) + 1u, sizeof(fg_declared *));
+        good = c->by_kind[k] != NULL;
+    }
+    for (uint32_t i = p->declared_count; good && i-- > 0;) { /* of two on one line the first counts */
+        const fg_declared *d = &p->declared[i];
+        c->by_kind[d->kind][d->index] = d;
+        if (d->slot != FG_SLOT_NONE) c->owners[d->slot] = d;
+    }
+    for (uint16_t line = c->gate->count.ops; good && line-- > 0;)
+        if (!c->owners[line] && line + 1u < c->gate->count.ops) c->owners[line] = c->owners[line + 1];
+    return good;
 }
 
-const fg_declared *fg_code_owner(const coder *c, uint16_t line)
-{
-    const fg_declared *best = NULL;
-    for (uint32_t i = 0; i < c->program->declared_count; i++) {
-        const fg_declared *d = &c->program->declared[i];
-        if (d->slot == FG_SLOT_NONE || d->slot < line || (best && d->slot >= best->slot)) continue;
-        best = d;
-    }
-    return best;
-}
+const fg_declared *fg_code_declared(const coder *c, fg_kind kind, uint16_t index) { return c->by_kind[kind][index]; }
+
+const fg_declared *fg_code_owner(const coder *c, uint16_t line) { return c->owners[line]; }
 
 const char *fg_code_label(const coder *c, const fg_declared *d, fg_verdict answer)
 {

@@ -219,12 +219,12 @@ bool fg_code_has_word(fg_text text, const char *word)
     return false;
 }
 
-bool fg_code_is_part(const char *name)
+bool fg_code_part_names(fg_words *names)
 {
     parts *p = malloc(sizeof *p);
-    if (!p) return false;
-    read_parts(p);
-    const bool is = find(p, fg_text_c_string(name)) != NULL;
+    bool good = p != NULL;
+    if (good) read_parts(p);
+    for (size_t i = 0; good && i < p->count; i++) good = fg_words_add(names, p->list[i].name);
     free(p);
-    return is;
+    return good;
 }

@@ -1,29 +1,15 @@
 /* Leaves out locals that nothing uses: those of rows that can never win, and those that only such locals looked at. */
+#include "../words.h"
 #include "coder.h"
 
 #include <ctype.h>
 #include <stdlib.h>
 #include <string.h>
 
-/* Words that were seen, by open addressing; the texts are the caller's. */
-typedef struct words {
-    fg_text *table;
-    size_t size; /* a power of two, more than twice the words there can be */
-} words;
-
 static bool is_word(char c) { return isalnum((unsigned char)c) || c == '_'; }
 
-static fg_text *place_of(const words *w, fg_text word)
-{
-    uint32_t hash = 2166136261u; /* FNV-1a */
-    for (size_t i = 0; i < word.size; i++) hash = (hash ^ (unsigned char)word.at[i]) * 16777619u;
-    size_t at = hash & (w->size - 1);
-    while (w->table[at].size && !fg_same_text(w->table[at], word)) at = (at + 1) & (w->size - 1);
-    return &w->table[at];
-}
-
-/* Adds the words of code; members, comments and constants are no uses. */
-static void see(words *w, fg_text code)
+/* Adds the words of code; members, comments and constants are no uses. False without memory. */
+static bool see(fg_words *w, fg_text code)
 {
     for (size_t i = 0; i < code.size;) {
         const char *at = code.at + i;
@@ -32,10 +18,11 @@ static void see(words *w, fg_text code)
         if (!aside && is_word(*at)) {
             while (i + size < code.size && is_word(at[size])) size++;
             const bool member = i > 1 && at[-1] == '>' && at[-2] == '-';
-            if (!member) *place_of(w, (fg_text){at, size}) = (fg_text){at, size};
+            if (!member && !fg_words_add(w, (fg_text){at, size})) return false;
         }
         i += size;
     }
+    return true;
 }
 
 /* A statement: lines up to one that ends it. */
@@ -85,16 +72,18 @@ static size_t take_apart(fg_text code, statement *list)
 }
 
 /* What is not used by what stands behind it is not used at all, so one way from the end is enough. */
-static void judge(words *w, statement *list, size_t count)
+static bool judge(fg_words *w, statement *list, size_t count)
 {
-    while (count--) {
+    bool good = true;
+    while (count-- && good) {
         statement *s = &list[count];
-        s->left_out = s->defines.size && !place_of(w, s->defines)->size;
+        s->left_out = s->defines.size && !fg_words_has(w, s->defines);
         if (!s->left_out)
-            see(w, s->text);
+            good = see(w, s->text);
         else if (s->remembers)
-            see(w, s->value);
+            good = see(w, s->value);
     }
+    return good;
 }
 
 static void write_rest(const statement *list, size_t count, fg_buffer *out)
@@ -111,33 +100,25 @@ static void write_rest(const statement *list, size_t count, fg_buffer *out)
     }
 }
 
-static bool make_words(words *w, size_t room)
-{
-    w->size = 64;
-    while (w->size < room) w->size *= 2;
-    w->table = calloc(w->size, sizeof *w->table);
-    return w->table != NULL;
-}
-
 bool fg_code_prune(fg_buffer *code)
 {
     size_t lines = 1;
-    words w;
+    fg_words w = {0};
     fg_buffer rest = {0};
     for (size_t i = 0; i < code->size; i++) lines += code->text[i] == '\n';
     fg_buffer_add(code, (fg_text){"", 1}); /* a NUL behind it */
     statement *list = calloc(lines + 1, sizeof *list);
-    const bool good = make_words(&w, code->size) && list && !code->full;
+    bool good = list && !code->full;
     if (good) {
         code->size--;
         const size_t count = take_apart(fg_buffer_text(code), list);
-        judge(&w, list, count);
+        good = judge(&w, list, count);
         write_rest(list, count, &rest);
         fg_buffer_free(code);
         *code = rest;
     }
     free(list);
-    free(w.table);
+    fg_words_free(&w);
     return good && !code->full;
 }
 
@@ -162,29 +143,27 @@ static fg_text last_function(fg_text code, fg_text *name)
 
 bool fg_code_prune_functions(fg_buffer *functions, fg_text step, fg_text texts)
 {
-    words w;
+    fg_words w = {0};
     fg_buffer rest = {0};
     size_t count = 0;
     fg_buffer_add(functions, (fg_text){"", 1});
     fg_text *kept = malloc((functions->size / 8 + 1) * sizeof *kept); /* no function is shorter */
-    bool good = make_words(&w, functions->size + step.size + texts.size) && kept && !functions->full;
+    bool good = kept && !functions->full && see(&w, step) && see(&w, texts);
     if (good) {
-        see(&w, step);
-        see(&w, texts);
-        for (size_t end = functions->size - 1; end;) {
+        for (size_t end = functions->size - 1; end && good;) {
             fg_text name;
             const fg_text one = last_function((fg_text){functions->text, end}, &name);
             end -= one.size;
-            if (name.size && !place_of(&w, name)->size) continue;
-            see(&w, one);
+            if (name.size && !fg_words_has(&w, name)) continue;
+            good = see(&w, one);
             kept[count++] = one;
         }
         while (count) fg_buffer_add(&rest, kept[--count]);
-        good = !rest.full;
+        good = good && !rest.full;
         fg_buffer_free(functions);
         *functions = rest;
     }
     free(kept);
-    free(w.table);
+    fg_words_free(&w);
     return good;
 }

@@ -4,6 +4,7 @@
 #ifndef FICKLEGATE_WORKSHOP_CODER_H
 #define FICKLEGATE_WORKSHOP_CODER_H
 
+#include "../words.h"
 #include "baker.h"
 
 /* A member of the state. */
@@ -66,8 +67,10 @@ typedef struct coder {
     size_t member_count, member_room;
     char **texts_made; /* freed at the end */
     size_t text_count, text_room;
-    const char **names;
-    size_t name_count, name_room;
+    fg_words names;      /* those that are taken */
+    fg_words part_names; /* the functions that can be copied in */
+    const fg_declared **owners; /* of each line */
+    const fg_declared ***by_kind; /* declarations by kind and number */
     code_sensor *sensors;
     code_flag *flags;
     code_output *outputs;
@@ -113,6 +116,9 @@ const char *fg_code_member(coder *c, const char *type, const char *name, uint16_
 /* Its name alone. */
 const char *fg_code_bare(const char *member);
 
+/* Makes the two indexes below. False without memory. */
+bool fg_code_index(coder *c);
+
 /* A declaration by its number among its kind; NULL if there is none. */
 const fg_declared *fg_code_declared(const coder *c, fg_kind kind, uint16_t index);
 
@@ -156,8 +162,8 @@ size_t fg_code_aside(fg_text code, size_t at);
 bool fg_code_parts(coder *c, const char *text, fg_buffer *parts, fg_buffer *code);
 /* Does a word stand in a text? */
 bool fg_code_has_word(fg_text text, const char *word);
-/* Is there a part of that name? */
-bool fg_code_is_part(const char *name);
+/* Adds the names of all parts. False without memory. */
+bool fg_code_part_names(fg_words *names);
 
 /* ---- code_header.c, code_scale.c ---- */
 
