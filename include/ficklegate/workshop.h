@@ -132,7 +132,13 @@ typedef struct fg_recording_options {
     fg_time every;             /* ms between rows, for one without a time column; 0: it has one */
     const fg_setting *columns; /* name: what the column `value` of the recording is called here */
     size_t column_count;
+    /* Replays: more than FG_GAP_STEPS steps lie between the row before `line` and this one; they are played next. May be
+     * NULL. */
+    void (*gap)(void *context, uint64_t line, int64_t gap_ms, uint64_t steps);
+    void *gap_context;
 } fg_recording_options;
+
+enum { FG_GAP_STEPS = 1000000 };
 
 /* Reads a recording from a file, "-" being standard input, row by row; memory does not grow with it. It is CSV (RFC
  * 4180; cells separated by commas, semicolons or tabs, # begins a comment line) with a heading, or JSON Lines, either

@@ -239,6 +239,18 @@ void tool_progress_end(void)
     progress.began = progress.shown = 0;
 }
 
+void tool_gap(void *context, uint64_t line, int64_t gap_ms, uint64_t steps)
+{
+    const tool_options *o = context;
+    char room[64];
+    const int64_t seconds = gap_ms / 1000;
+    if (o->quiet) return;
+    tool_say("%s:%" PRIu64 ": note: no row for %" PRId64 " d %02d:%02d:%02d before this one, which is %s to play; it takes a "
+             "while\n",
+             o->recording ? tool_path(o->recording) : "recording", line, seconds / 86400, (int)(seconds / 3600 % 24),
+             (int)(seconds / 60 % 60), (int)(seconds % 60), tool_counted(steps, "step", room));
+}
+
 /* ---- what a replay came across ---- */
 
 void tool_print_report(const tool_options *options, const char *recording, const fg_replay_report *report)

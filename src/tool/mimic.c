@@ -51,15 +51,13 @@ static int mimic(const tool_options *options, const fg_gate_file *file)
         tool_say("%s: error: it has %" PRIu32 " scenes; name one with --scene\n", tool_path(file->path),
                 program->scene_count);
     if (!scene && !options->edges) return EXIT_WRONG;
-    FILE *output = tool_output_open();
+    /* Rows go out as they are made: whoever reads them need not wait for the end of a long scene. */
     fg_mistake mistake = {0};
-    if (!output) return EXIT_WRONG;
-    const fg_recording_sink sink = {.context = output, .heading = print_cells, .row = print_row};
+    const fg_recording_sink sink = {.context = stdout, .heading = print_cells, .row = print_row};
     const fg_status status =
         options->edges ? fg_edges_read(program, &sink, &mistake) : fg_scene_read(program, scene, &sink, &mistake);
-    const int result = tool_output_close(output, FORM_CSV, status == FG_OK || ferror(output));
     if (status != FG_OK && *mistake.text) tool_print_mistake(&mistake);
-    return result;
+    return status == FG_OK || ferror(stdout) ? EXIT_WELL : EXIT_WRONG; /* tool_output_check has the last word */
 }
 
 int command_mimic(int argc, char **argv)

@@ -144,11 +144,19 @@ static void check_names(struct argp_state *state, const tool_options *o, int wan
         argp_error(state, "only one of the two can be standard input");
 }
 
+error_t tool_begin(tool_options *o, struct argp_state *state)
+{
+    state->child_inputs[0] = o;
+    o->reading.gap = tool_gap;
+    o->reading.gap_context = o;
+    return 0;
+}
+
 error_t tool_arguments(int key, char *argument, struct argp_state *state, int wants)
 {
     tool_options *o = state->input;
     switch (key) {
-    case ARGP_KEY_INIT: state->child_inputs[0] = o; return 0;
+    case ARGP_KEY_INIT: return tool_begin(o, state);
     case ARGP_KEY_ARG:
         if (!o->gate)
             o->gate = argument;

@@ -49,6 +49,7 @@ extern const struct argp tool_common;
 
 /* The file names in front: a gate, and for some commands a recording. */
 enum { WANTS_GATE = 1, WANTS_RECORDING = 2 };
+error_t tool_begin(tool_options *options, struct argp_state *state); /* first of all */
 error_t tool_arguments(int key, char *argument, struct argp_state *state, int wants);
 
 /* Those of the forms that a command has, as a sum of 1 << FORM_...; EXIT_WRONG with a message for another. */
@@ -111,6 +112,8 @@ void tool_progress(void *context, uint64_t rows, uint64_t done, uint64_t all);
 /* `what` was done so far; `share` of the whole, from 0 (not known) to 1. From one thread at a time. */
 void tool_progress_show(const char *what, double share);
 void tool_progress_end(void);
+/* A long time without a row, told before it is played; `context`: the tool_options. */
+void tool_gap(void *context, uint64_t line, int64_t gap_ms, uint64_t steps);
 /* What a replay came across, on standard error. */
 void tool_print_report(const tool_options *options, const char *recording, const fg_replay_report *report);
 

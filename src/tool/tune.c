@@ -66,7 +66,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 {
     tune_options *o = state->input;
     switch (key) {
-    case ARGP_KEY_INIT: state->child_inputs[0] = &o->common; return 0;
+    case ARGP_KEY_INIT: return tool_begin(&o->common, state);
     case 'l':
         add_pair(state, "--label", "COLUMN or RULE=COLUMN", o->labels, &o->label_count, argument, false);
         return 0;

@@ -70,7 +70,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 {
     why_options *o = state->input;
     switch (key) {
-    case ARGP_KEY_INIT: state->child_inputs[0] = &o->common; return 0;
+    case ARGP_KEY_INIT: return tool_begin(&o->common, state);
     case 't':
         o->has_at = tool_time(argument, &o->at);
         if (!o->has_at) argp_error(state, "--at needs a time, as in 12.5s, not '%s'", argument);

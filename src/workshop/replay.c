@@ -18,6 +18,7 @@ typedef struct column {
 
 typedef struct player {
     const fg_program *program;
+    const fg_recording_options *options; /* NULL of a scene */
     const fg_replay_observer *observer;
     fg_replay_report *report;
     fg_status status;
@@ -195,12 +196,19 @@ static fg_time clock_after(const player *p, int64_t passed)
     return p->clock + (fg_time)(!p->program->gate.every && passed > longest ? longest : passed);
 }
 
-/* With `every`: the steps before `end_ms`, which lie between two rows. */
-static bool steps_before(player *p, int64_t end_ms)
+/* With `every`: the steps before `end_ms`, which lie between two rows, the second of them in `line`. */
+static bool steps_before(player *p, int64_t end_ms, uint64_t line)
 {
+    enum { OFTEN = 1 << 16 };
     const fg_time every = p->program->gate.every;
-    for (; p->next_ms < end_ms; p->next_ms += every)
+    const uint64_t steps = end_ms > p->next_ms ? (uint64_t)(end_ms - p->next_ms + every - 1) / every : 0;
+    if (steps > FG_GAP_STEPS && p->options && p->options->gap)
+        p->options->gap(p->options->gap_context, line, end_ms - p->t_ms, steps);
+    for (uint64_t step = 1; p->next_ms < end_ms; p->next_ms += every, step++) {
         if (!step_at(p, p->next_ms, p->clock + (fg_time)(p->next_ms - p->t_ms))) return false;
+        if (step % OFTEN == 0 && p->observer->progress)
+            p->observer->progress(p->observer->context, p->report->rows, step, steps);
+    }
     return true;
 }
 
@@ -213,7 +221,7 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
         p->clock = (fg_time)(uint64_t)t_ms;
     }
     const int64_t from_first = t_ms - p->first_ms;
-    if (p->program->gate.every ? !steps_before(p, from_first)
+    if (p->program->gate.every ? !steps_before(p, from_first, line)
                                : p->began && from_first != p->t_ms && !step_at(p, p->t_ms, p->clock))
         return false;
     p->began = true;
@@ -389,7 +397,7 @@ static fg_status play(const fg_program *program, const char *recording, const fg
                       const fg_scene *scene, const fg_replay_observer *observer, fg_replay_report *report,
                       fg_mistake *mistake)
 {
-    player p = {.program = program, .observer = observer, .report = report};
+    player p = {.program = program, .options = options, .observer = observer, .report = report};
     *report = (fg_replay_report){0};
     *mistake = (fg_mistake){0};
     fg_status status;
