@@ -57,6 +57,7 @@ typedef struct fg_gate_file {
     struct fg_included *included;
     struct fg_trial_texts *trials; /* the text apart from its trials; NULL without any */
     uint32_t trial;                /* compiled for a trial: its number in `program` */
+    bool no_memory;                /* for a file it includes */
     fg_program program;
 } fg_gate_file;
 
@@ -90,6 +91,12 @@ fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer);
  * control characters and bytes that are not UTF-8 as \x1b, marks of direction, line ends of Unicode and characters
  * that are none as \u202e. Everything else stays as it is. Errors stay with the file. */
 void fg_text_show(FILE *file, fg_text text);
+
+enum { FG_ESCAPE_SIZE = 12 };
+
+/* Takes the next piece off a text that is not empty, as fg_text_show would write it: a part of the text, or an escape in
+ * `room`, FG_ESCAPE_SIZE characters. */
+fg_text fg_text_next_shown(fg_text *text, char *room);
 
 /* Writes a cell of CSV, in quotes where it needs them (RFC 4180). Errors stay with the file. */
 void fg_csv_cell(FILE *file, fg_text cell);

@@ -194,6 +194,7 @@ void fg_say_finish(fg_front *f)
 
 fg_place fg_text_place(fg_text text, uint32_t at)
 {
+    if (!text.at) text = T("");
     fg_place place = {1, 1, {0}};
     size_t begin = 0, end = at > text.size ? text.size : at;
     for (size_t i = 0; i < end; i++) {

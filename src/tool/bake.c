@@ -179,7 +179,7 @@ int command_bake(int argc, char **argv)
         .children = children};
     bake_options options = {0};
     fg_gate_file file;
-    if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
+    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options.common, &file);
     if (status == EXIT_WELL) status = bake(&options, &file);
     if (status == EXIT_WELL) status = tool_strict_status(&file, &options.common);

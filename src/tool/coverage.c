@@ -51,7 +51,10 @@ int tool_print_coverage(FILE *output, const tool_options *options, const fg_cove
                 all, share / 100, share / 10 % 10);
         fputs(tried == all || options->coverage ? "\n" : "; --coverage lists the rest\n", output);
         list l = {output, NULL};
-        if (options->coverage && !fg_coverage_untried(coverage, &l, tell)) return EXIT_WRONG;
+        if (options->coverage && !fg_coverage_untried(coverage, &l, tell)) {
+            tool_no_memory();
+            return EXIT_WRONG;
+        }
     }
     if (short_of)
         tool_say("fickle: %" PRIu64 ".%02" PRIu64 " %% were tried, --require asks for %u.%02u %%\n", share / 100,

@@ -244,7 +244,7 @@ int command_draw(int argc, char **argv)
         memmove(&argv[i], &argv[i + 1], (size_t)(argc - i) * sizeof *argv);
         return tune_only_picture(argc - 1, argv);
     }
-    if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
+    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options.common, &file);
     if (status == EXIT_WELL) status = draw_all(&options, &file);
     if (status == EXIT_WELL) status = tool_strict_status(&file, &options.common);

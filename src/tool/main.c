@@ -110,7 +110,7 @@ int main(int argc, char **argv)
     listen_to_signals();
     (void)atexit(tool_output_check);
     argp_err_exit_status = EXIT_WRONG;
-    if (argp_parse(&argp, argc, argv, ARGP_IN_ORDER, NULL, &command) || command == COMMANDS) return EXIT_WRONG;
+    if (!tool_parse(&argp, argc, argv, ARGP_IN_ORDER, &command) || command == COMMANDS) return EXIT_WRONG;
     while (first < argc && strcmp(argv[first], commands[command].name) != 0) first++;
     char name[32];
     snprintf(name, sizeof name, "fickle %s", commands[command].name);

@@ -1,5 +1,6 @@
 #include "tool.h"
 
+#include <errno.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -142,6 +143,13 @@ static void check_names(struct argp_state *state, const tool_options *o, int wan
         argp_error(state, "name a recording to play through %s, or a scene of it with --scene", o->gate);
     else if (wants & WANTS_RECORDING && o->recording && strcmp(o->gate, "-") == 0 && strcmp(o->recording, "-") == 0)
         argp_error(state, "only one of the two can be standard input");
+}
+
+bool tool_parse(const struct argp *argp, int argc, char **argv, unsigned flags, void *input)
+{
+    const error_t error = argp_parse(argp, argc, argv, flags, NULL, input);
+    if (error == ENOMEM) tool_no_memory();
+    return error == 0;
 }
 
 error_t tool_begin(tool_options *o, struct argp_state *state)

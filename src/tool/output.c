@@ -29,28 +29,37 @@ static const char *next_paint(const char *line, const char *const paints[2], siz
     return first;
 }
 
-static void show_line(const char *line, size_t size, const char *const paints[2])
+static void show(const char *text, size_t size, const char *const paints[2])
 {
-    const char *const end = line + size;
+    const char *const end = text + size;
     size_t length = 0;
-    for (const char *paint; (paint = next_paint(line, paints, &length)); line = paint + length) {
-        fg_text_show(stdout, (fg_text){line, (size_t)(paint - line)});
+    for (const char *paint; (paint = next_paint(text, paints, &length)) && paint < end; text = paint + length) {
+        fg_text_show(stdout, (fg_text){text, (size_t)(paint - text)});
         fwrite(paint, 1, length, stdout);
     }
-    fg_text_show(stdout, (fg_text){line, (size_t)(end - line)});
+    fg_text_show(stdout, (fg_text){text, (size_t)(end - text)});
 }
 
+/* Line by line, in memory that is there already: what has been worked out is printed whole. A line that is longer is
+ * taken in pieces, none of which ends within a character. */
 static void copy_shown(FILE *output)
 {
+    static char room[1 << 16];
     const char *const paints[2] = {tool_paint(false), tool_paint(true)};
-    char *line = NULL;
-    size_t room = 0;
-    for (ssize_t size; (size = getline(&line, &room, output)) > 0;) {
-        const bool ended = line[size - 1] == '\n';
-        show_line(line, (size_t)(ended ? size - 1 : size), paints);
-        if (ended) fputc('\n', stdout);
+    size_t size = 0, got;
+    while ((got = fread(room + size, 1, sizeof room - 1 - size, output)) > 0 || size) {
+        size += got;
+        room[size] = '\0';
+        const char *newline = memchr(room, '\n', size);
+        size_t end = newline ? (size_t)(newline - room) : size;
+        while (!newline && got && end > 1 && ((unsigned char)room[end - 1] & 0xc0) == 0x80) end--;
+        if (!newline && got && end > 1 && end < size) end--; /* the first byte of that character */
+        show(room, end, paints);
+        if (newline) fputc('\n', stdout);
+        end += newline != NULL;
+        memmove(room, room + end, size - end);
+        size -= end;
     }
-    free(line);
 }
 
 int tool_output_close(FILE *output, tool_form form, bool good)
@@ -94,28 +103,26 @@ void tool_text(FILE *output, fg_text text)
     if (text.size) fwrite(text.at, 1, text.size, output);
 }
 
+/* XML has neither control characters nor U+FFFE: they are shown as escapes. */
 void tool_xml(FILE *output, fg_text text)
 {
-    char *shown = NULL;
-    size_t size = 0;
-    FILE *out = open_memstream(&shown, &size); /* XML has neither control characters nor U+FFFE */
-    if (out) fg_text_show(out, text);
-    if (out) fclose(out);
-    for (size_t i = 0; shown && i < size; i++) {
-        const char c = shown[i];
-        if (c == '<')
-            fputs("&lt;", output);
-        else if (c == '>')
-            fputs("&gt;", output);
-        else if (c == '&')
-            fputs("&amp;", output);
-        else if (c == '"')
-            fputs("&quot;", output);
-        else
-            fputc(c, output);
+    char room[FG_ESCAPE_SIZE];
+    while (text.size) {
+        const fg_text piece = fg_text_next_shown(&text, room);
+        for (size_t i = 0; i < piece.size; i++) {
+            const char c = piece.at[i];
+            if (c == '<')
+                fputs("&lt;", output);
+            else if (c == '>')
+                fputs("&gt;", output);
+            else if (c == '&')
+                fputs("&amp;", output);
+            else if (c == '"')
+                fputs("&quot;", output);
+            else
+                fputc(c, output);
+        }
     }
-    if (!shown) fputs("?", output);
-    free(shown);
 }
 
 int tool_width(void)

@@ -223,7 +223,7 @@ int command_replay(int argc, char **argv)
         .children = children};
     tool_options options = {0};
     fg_gate_file file;
-    if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
+    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options, &file);
     if (status == EXIT_WELL)
         status = tool_form_is_one_of(&options, options.summary ? 1 << FORM_TEXT | 1 << FORM_CSV : REPLAY_FORMS);

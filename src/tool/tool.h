@@ -49,6 +49,8 @@ extern const struct argp tool_common;
 
 /* The file names in front: a gate, and for some commands a recording. */
 enum { WANTS_GATE = 1, WANTS_RECORDING = 2 };
+/* argp_parse; false, told, if the words are wrong or there is no memory. */
+bool tool_parse(const struct argp *argp, int argc, char **argv, unsigned flags, void *input);
 error_t tool_begin(tool_options *options, struct argp_state *state); /* first of all */
 error_t tool_arguments(int key, char *argument, struct argp_state *state, int wants);
 

@@ -13,6 +13,7 @@ typedef struct printer {
     size_t cases_size;
     FILE *cases_file;
     fg_text suite;
+    bool failed; /* there was no memory for the cases */
 } printer;
 
 static const struct argp_option own_options[] = {
@@ -62,8 +63,10 @@ static void print_tap(printer *p, const fg_trial_result *result)
 static void end_suite(printer *p)
 {
     if (!p->cases_file) return;
-    fclose(p->cases_file);
+    p->failed = p->failed || ferror(p->cases_file);
+    p->failed = fclose(p->cases_file) != 0 || p->failed || !p->cases;
     p->cases_file = NULL;
+    if (p->failed) return;
     fputs("  <testsuite name=\"", p->output);
     tool_xml(p->output, p->suite);
     fprintf(p->output, "\" tests=\"%" PRIu32 "\" failures=\"%" PRIu32 "\">\n", p->suite_results, p->suite_failures);
@@ -77,7 +80,8 @@ static void end_suite(printer *p)
 static void print_junit(printer *p, const fg_trial_result *result)
 {
     if (!p->cases_file) p->cases_file = open_memstream(&p->cases, &p->cases_size);
-    if (!p->cases_file) return;
+    p->failed = p->failed || !p->cases_file;
+    if (p->failed) return;
     p->suite_results++;
     fputs("    <testcase classname=\"", p->cases_file);
     tool_xml(p->cases_file, result->trial->name);
@@ -167,9 +171,12 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     const bool ran = tool_run_trials(options, file, &observer);
     end_suite(&p);
     print_sum(&p, trials);
-    const int covered = coverage && ran ? tool_print_coverage(p.output, options, coverage) : EXIT_WELL;
+    const bool good = ran && !p.failed && coverage;
+    const int covered = good ? tool_print_coverage(p.output, options, coverage) : EXIT_WELL;
     fg_coverage_end(coverage);
-    int status = tool_output_close(p.output, options->form, ran);
+    if (ran && !good) tool_no_memory();
+    free(p.cases);
+    int status = tool_output_close(p.output, options->form, good);
     if (status != EXIT_WELL) return status;
     return p.counts[FG_FAILED] + p.counts[FG_NEVER_TRIED] + p.counts[FG_UNDECIDED] ? EXIT_HELD_NOT : covered;
 }
@@ -187,7 +194,7 @@ int command_trial(int argc, char **argv)
         .children = children};
     tool_options options = {0};
     fg_gate_file file;
-    if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
+    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options, &file);
     if (status == EXIT_WELL && !file.program.trial_count) {
         tool_say("%s: error: it has no trials; add one: trial \"name\" { readings \"file.csv\"; expect ... }\n",

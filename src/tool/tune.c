@@ -301,7 +301,7 @@ static int run(int argc, char **argv, bool only_picture)
         .children = children};
     tune_options options = {.only_picture = only_picture};
     fg_gate_file file;
-    if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
+    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options.common, &file);
     if (status == EXIT_WELL) status = tool_form_is_one_of(&options.common, 1 << FORM_TEXT | 1 << FORM_CSV);
     if (status == EXIT_WELL) status = !keeps_all(&options) ? EXIT_WRONG : options.try ? tune_try(&options, &file) : tune(&options, &file);

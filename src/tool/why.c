@@ -188,7 +188,7 @@ int command_why(int argc, char **argv)
         .children = children};
     why_options options = {0};
     fg_gate_file file;
-    if (argp_parse(&argp, argc, argv, 0, NULL, &options)) return EXIT_WRONG;
+    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options.common, &file);
     if (status == EXIT_WELL) status = tool_form_is_one_of(&options.common, 1 << FORM_TEXT | 1 << FORM_CSV);
     if (status == EXIT_WELL) status = why(&options, &file);

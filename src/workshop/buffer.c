@@ -50,8 +50,7 @@ static bool steers(uint32_t c)
     return false;
 }
 
-/* Takes the next piece off a text: as it is, or as an escape in `room`. */
-static fg_text next_shown(fg_text *text, char room[12])
+fg_text fg_text_next_shown(fg_text *text, char *room)
 {
     uint32_t c = 0;
     size_t size = 0, taken = 0;
@@ -64,9 +63,9 @@ static fg_text next_shown(fg_text *text, char room[12])
     if (!taken) {
         taken = size ? size : 1;
         if (!size || c < 0x80)
-            piece.size = (size_t)snprintf(room, 12, "\\x%02x", (unsigned char)*text->at);
+            piece.size = (size_t)snprintf(room, FG_ESCAPE_SIZE, "\\x%02x", (unsigned char)*text->at);
         else
-            piece.size = (size_t)snprintf(room, 12, "\\u%04" PRIx32, c);
+            piece.size = (size_t)snprintf(room, FG_ESCAPE_SIZE, "\\u%04" PRIx32, c);
         piece.at = room;
     }
     *text = (fg_text){text->at + taken, text->size - taken};
@@ -75,26 +74,32 @@ static fg_text next_shown(fg_text *text, char room[12])
 
 void fg_buffer_add_shown(fg_buffer *b, fg_text text)
 {
-    char room[12];
-    while (text.size) fg_buffer_add(b, next_shown(&text, room));
+    char room[FG_ESCAPE_SIZE];
+    while (text.size) fg_buffer_add(b, fg_text_next_shown(&text, room));
 }
 
 void fg_text_keep(char *to, size_t room, fg_text text)
 {
-    fg_buffer shown = {0};
-    fg_buffer_add_shown(&shown, text);
-    size_t size = shown.size < room - 1 ? shown.size : room - 1;
-    while (size && size < shown.size && ((unsigned char)shown.text[size] & 0xc0) == 0x80) size--;
-    if (size) memcpy(to, shown.text, size);
+    char escape[FG_ESCAPE_SIZE];
+    size_t size = 0;
+    while (text.size) {
+        fg_text piece = fg_text_next_shown(&text, escape);
+        const bool cut = piece.size > room - 1 - size;
+        if (cut) piece.size = room - 1 - size;
+        while (cut && piece.size && ((unsigned char)piece.at[piece.size] & 0xc0) == 0x80) piece.size--;
+        if (cut && piece.at == escape) piece.size = 0; /* no half escapes */
+        memcpy(to + size, piece.at, piece.size);
+        size += piece.size;
+        if (cut) break;
+    }
     to[size] = '\0';
-    fg_buffer_free(&shown);
 }
 
 void fg_text_show(FILE *file, fg_text text)
 {
-    char room[12];
+    char room[FG_ESCAPE_SIZE];
     while (text.size) {
-        const fg_text piece = next_shown(&text, room);
+        const fg_text piece = fg_text_next_shown(&text, room);
         fwrite(piece.at, 1, piece.size, file);
     }
 }
@@ -139,25 +144,15 @@ void fg_buffer_free(fg_buffer *b)
     *b = (fg_buffer){0};
 }
 
-/* What was cut or steers becomes visible; what does not fit then is left out. */
-static void show_in_place(char *text, size_t room)
-{
-    fg_buffer shown = {0};
-    fg_buffer_add_shown(&shown, fg_text_c_string(text));
-    const size_t size = shown.size < room - 1 ? shown.size : room - 1;
-    if (!shown.full && shown.size) memcpy(text, shown.text, size);
-    if (!shown.full) text[size] = '\0';
-    fg_buffer_free(&shown);
-}
-
 fg_status fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file, uint64_t line, const char *format,
                          ...)
 {
     va_list values;
     va_start(values, format);
-    const int size = vsnprintf(mistake->text, sizeof mistake->text, format, values); // NOLINT(*-valist.Uninitialized)
+    char text[sizeof mistake->text];
+    const int size = vsnprintf(text, sizeof text, format, values); // NOLINT(*-valist.Uninitialized)
     va_end(values);
-    show_in_place(mistake->text, sizeof mistake->text);
+    fg_text_keep(mistake->text, sizeof mistake->text, fg_text_c_string(size < 0 ? "" : text));
     snprintf(mistake->file, sizeof mistake->file, "%s", file);
     mistake->line = size < 0 ? 0 : line;
     return status;

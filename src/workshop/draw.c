@@ -199,7 +199,7 @@ fg_status fg_draw(const fg_program *program, const char *recording, const fg_rec
     if (make_lanes(&p))
         status = scene ? fg_replay_scene(program, scene, &observer, report, mistake)
                        : fg_replay(program, recording, options, &observer, report, mistake);
-    if (status == FG_ERROR_MEMORY || p.full)
+    if (status == FG_ERROR_MEMORY || p.full || p.text.full)
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to draw it");
     if (status == FG_OK) {
         if (draw->to_ms >= 0) p.to_ms = draw->to_ms;

@@ -25,54 +25,50 @@ bool fg_plot_fill_is_pale(size_t number)
     return pale[number % FG_FILLS];
 }
 
-/* As much of a text as `most` bytes hold, whole characters only, as a person may see it. `]]>` ends something in XML
- * wherever it stands, and gnuplot writes it as it is: a blank keeps it apart. */
-static void shown_text(fg_text text, size_t most, fg_buffer *shown)
+/* As much of a text as `most` bytes hold, whole characters only. */
+static fg_text shortened(fg_text text, size_t most)
 {
     size_t size = text.size < most ? text.size : most;
     while (size < text.size && size && ((unsigned char)text.at[size] & 0xc0) == 0x80) size--;
-    for (size_t i = 0, end; i < size; i = end) {
-        end = i + 1;
-        while (end < size && !(end > 1 && text.at[end] == '>' && !memcmp(text.at + end - 2, "]]", 2))) end++;
-        fg_buffer_add_shown(shown, (fg_text){text.at + i, end - i});
-        if (end < size) fg_buffer_add_c(shown, " ");
+    return (fg_text){text.at, size};
+}
+
+/* Writes a text as a person may see it, with other words for one of its signs, and in double quotes also for the
+ * backslash. `]]>` ends something in XML wherever it stands, and gnuplot writes it as it is: a blank keeps it apart. */
+static void put_text(FILE *out, fg_text text, char quote, const char *quoted, const char *backslash)
+{
+    char room[FG_ESCAPE_SIZE];
+    int brackets = 0;
+    fputc(quote, out);
+    while (text.size) {
+        const fg_text piece = fg_text_next_shown(&text, room);
+        for (size_t i = 0; i < piece.size; i++) {
+            const char c = piece.at[i];
+            if (c == '>' && brackets > 1) fputc(' ', out);
+            brackets = c == ']' ? brackets + 1 : 0;
+            if (c == quote)
+                fputs(quoted, out);
+            else if (c == '\\')
+                fputs(backslash, out);
+            else
+                fputc(c, out);
+        }
     }
+    fputc(quote, out);
 }
 
 /* In single quotes gnuplot replaces nothing: no `commands`, no escapes, no macros. A line end alone would end the text,
- * so control characters become visible first. A quote is put between two texts: doubled, as the manual has it, it is
- * misread at the beginning of a text. */
+ * so control characters are visible. A quote is put between two texts: doubled, as the manual has it, it is misread at
+ * the beginning of a text. */
 void fg_plot_text(FILE *out, fg_text text, size_t most)
 {
-    fg_buffer shown = {0};
-    shown_text(text, most, &shown);
-    fputc('\'', out);
-    for (size_t i = 0; i < shown.size; i++) {
-        if (shown.text[i] == '\'')
-            fputs("'.\"\\047\".'", out);
-        else
-            fputc(shown.text[i], out);
-    }
-    fputc('\'', out);
-    fg_buffer_free(&shown);
+    put_text(out, shortened(text, most), '\'', "'.\"\\047\".'", "\\");
 }
 
 /* In a block of data a quote ends a text even behind a backslash, but not as \042. */
 void fg_plot_datum(FILE *out, fg_text text, size_t most)
 {
-    fg_buffer shown = {0};
-    shown_text(text, most, &shown);
-    fputc('"', out);
-    for (size_t i = 0; i < shown.size; i++) {
-        if (shown.text[i] == '"')
-            fputs("\\042", out);
-        else if (shown.text[i] == '\\')
-            fputs("\\\\", out);
-        else
-            fputc(shown.text[i], out);
-    }
-    fputc('"', out);
-    fg_buffer_free(&shown);
+    put_text(out, shortened(text, most), '"', "\\042", "\\\\");
 }
 
 const char *fg_picture_ending(const char *path)

@@ -108,10 +108,13 @@ static bool read_include(void *context, fg_text path, fg_text from, fg_source *s
     fg_included *included = calloc(1, sizeof *included);
     char *base = fg_c_string_of(from);
     char *beside = base ? fg_file_beside(base, path) : NULL;
+    errno = 0;
     char *real = beside ? realpath(beside, NULL) : NULL; /* two ways to one file are one file */
-    bool good = included && real && fg_file_read(beside, MOST, &included->text, &unheard) == FG_OK;
+    fg_status status = !included || !beside || errno == ENOMEM ? FG_ERROR_MEMORY : FG_ERROR_FILE;
+    if (included && real) status = fg_file_read(beside, MOST, &included->text, &unheard);
     free(base);
-    if (!good) {
+    if (status != FG_OK) {
+        file->no_memory = file->no_memory || status == FG_ERROR_MEMORY;
         if (*unheard.text) *source = (fg_source){.text = keep_reason(file, unheard.text)};
         free(real);
         free(beside);
@@ -158,6 +161,8 @@ static fg_status compile(fg_gate_file *file, const fg_setting *settings, size_t 
         if (!file->memory)
             return fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory to read it");
         fg_status status = fg_language_compile(&input, file->memory, size, &file->program);
+        if (file->no_memory)
+            return fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory to read it");
         if (status != FG_ERROR_MEMORY) return status;
     }
 }

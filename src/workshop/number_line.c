@@ -284,7 +284,8 @@ static void list_rest(const line *l, fg_buffer *out)
             const stretch *s = &l->stretches[i];
             if (s->owner.size != 5) continue; /* "stays" */
             fg_buffer_add_c(out, "  the dead band is ");
-            fg_buffer_add_value(out, s->high - s->low + 1, l->rule);
+            const int64_t wide = (int64_t)s->high - s->low + 1;
+            fg_buffer_add_value(out, (fg_value)(wide > INT32_MAX ? INT32_MAX : wide), l->rule);
             fg_buffer_add_c(out, " wide: noise smaller than that does not make it chatter\n");
         }
     }
@@ -398,6 +399,7 @@ static void add_rule(const fg_program *program, const fg_declared *rule, fg_buff
         fg_buffer_add_c(out, ": ");
         fg_buffer_add(out, fg_buffer_text(&causes));
         fg_buffer_add_c(out, "\n");
+        out->full = out->full || causes.full;
     }
     fg_buffer_free(&causes);
 }

@@ -1,6 +1,7 @@
 /* JSON Lines: an object a line, with the names of the columns. */
 #include "recording.h"
 
+#include <errno.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -23,8 +24,12 @@ typedef struct reader {
 static json_t *object_of(reader *r, fg_text line, uint64_t number)
 {
     json_error_t error;
+    errno = 0;
     json_t *object = json_loadb(line.at, line.size, JSON_REJECT_DUPLICATES, &error);
     if (json_is_object(object)) return object;
+    if (!object && errno == ENOMEM && r->rows->status == FG_OK) /* jansson takes it for a mistake in the text */
+        r->rows->status = fg_mistake_set(r->rows->mistake, FG_ERROR_MEMORY, r->rows->path, number,
+                                         "there is not enough memory for this line");
     if (r->rows->status == FG_OK)
         r->rows->status = object ? fg_mistake_set(r->rows->mistake, FG_ERROR_RECORDING, r->rows->path, number,
                                                   "this line is no object; write {\"t_ms\": 0, \"depth\": 7.3}")

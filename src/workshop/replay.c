@@ -105,6 +105,7 @@ static bool report_changes(player *p, int64_t t_ms)
             p->because.size = 0;
             fg_explain(&p->explainer, d, &p->because);
             change.because = fg_buffer_text(&p->because);
+            if (p->because.full || p->text.full) return false;
             if (!p->observer->change(p->observer->context, &change)) return false;
         }
         if (!fg_kind_is_output(d->kind)) continue;
@@ -256,15 +257,10 @@ static void last_steps(player *p)
 
 static void list_name(char *list, size_t room, fg_text name)
 {
-    const size_t size = strlen(list);
-    fg_buffer more = {0};
-    if (size) fg_buffer_add_c(&more, ", ");
-    fg_buffer_add_shown(&more, name);
-    if (!more.full && more.size && size + more.size < room) {
-        memcpy(list + size, more.text, more.size);
-        list[size + more.size] = '\0';
-    }
-    fg_buffer_free(&more);
+    const size_t size = strlen(list), comma = size ? 2 : 0;
+    char shown[200];
+    fg_text_keep(shown, sizeof shown, name);
+    if (size + comma + strlen(shown) + 1 <= room) snprintf(list + size, room - size, "%s%s", comma ? ", " : "", shown);
 }
 
 static const fg_declared *input_of(const player *p, fg_text name, bool *counts)
@@ -381,6 +377,14 @@ static void finish(player *p)
     free(p->sim.outputs);
 }
 
+/* A text lacks something there was no memory for. */
+static bool is_cut_short(const player *p)
+{
+    bool cut = p->because.full || p->text.full;
+    for (uint16_t i = 0; i < p->program->gate.count.outputs; i++) cut = cut || p->texts_before[i].full;
+    return cut;
+}
+
 static void on_note(void *context, const char *text)
 {
     player *p = context;
@@ -409,6 +413,8 @@ static fg_status play(const fg_program *program, const char *recording, const fg
             status = fg_mistake_set(mistake, FG_ERROR_RECORDING, recording, 0, "has a heading but no rows");
         if (status == FG_OK) last_steps(&p);
         if (p.stopped) status = FG_OK;
+        if (is_cut_short(&p))
+            status = fg_mistake_set(mistake, FG_ERROR_MEMORY, recording, 0, "there is not enough memory to play it");
     } else {
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, recording, 0, "there is not enough memory to play it");
     }

@@ -262,5 +262,5 @@ bool fg_summary_tell(fg_summary *s, int64_t end_ms, void *context,
         tell_sensor(s, &s->program->declared[i], &told);
         sensor(context, &told);
     }
-    return !s->full;
+    return !s->full && !s->text.full;
 }

@@ -22,6 +22,7 @@ typedef struct watcher {
     uint64_t rows, matched;
     size_t column;   /* of the recording */
     fg_buffer label; /* of the row that waits for its step */
+    fg_buffer written; /* the expectation, in one line */
     fg_buffer because;
 } watcher;
 
@@ -467,23 +468,32 @@ static void expectation_text(const fg_gate_file *file, const fg_expect *e, fg_bu
     }
 }
 
+/* Everything is decided and said before anything is told. False: there was no memory to say it. */
+static bool finish_all(trial_run *r, const fg_replay_report *replayed)
+{
+    bool good = true;
+    for (uint32_t i = 0; i < r->trial->expect_count; i++) {
+        watcher *w = &r->watchers[i];
+        finish(r, w, replayed->length_ms);
+        expectation_text(r->file, w->expect, &w->written);
+        good = good && !w->because.full && !w->label.full && !w->written.full;
+    }
+    return good;
+}
+
 static void report(trial_run *r, const fg_trial_observer *observer, const fg_replay_report *replayed)
 {
     if (observer->trial) observer->trial(observer->context, r->trial, replayed);
     for (uint32_t i = 0; i < r->trial->expect_count; i++) {
-        watcher *w = &r->watchers[i];
-        fg_buffer written = {0};
-        finish(r, w, replayed->length_ms);
-        expectation_text(r->file, w->expect, &written);
+        const watcher *w = &r->watchers[i];
         const fg_trial_result result = {
             .trial = r->trial,
             .expect = w->expect,
             .line = fg_text_place(r->file->program.sources[w->expect->span.source].text, w->expect->span.at).line,
-            .expectation = fg_buffer_text(&written),
+            .expectation = fg_buffer_text(&w->written),
             .outcome = w->outcome,
             .because = fg_buffer_text(&w->because)};
         observer->result(observer->context, &result);
-        fg_buffer_free(&written);
     }
 }
 
@@ -512,7 +522,7 @@ static fg_status play(trial_run *r, const char *readings, const fg_recording_opt
     const fg_scene *scene = fg_scene_find(&r->file->program, r->trial->readings);
     fg_status status = scene ? fg_replay_scene(&r->file->program, scene, &replay, &replayed, mistake)
                              : fg_replay(&r->file->program, readings, reading, &replay, &replayed, mistake);
-    if (status == FG_OK && !r->explains)
+    if (status == FG_OK && (!r->explains || !finish_all(r, &replayed)))
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, readings, 0, "there is not enough memory");
     if (status == FG_OK) report(r, observer, &replayed);
     if (r->explains) fg_explainer_end(&r->explainer);
@@ -520,6 +530,7 @@ static fg_status play(trial_run *r, const char *readings, const fg_recording_opt
     for (uint32_t i = 0; i < r->trial->expect_count; i++) {
         fg_buffer_free(&r->watchers[i].because);
         fg_buffer_free(&r->watchers[i].label);
+        fg_buffer_free(&r->watchers[i].written);
     }
     return status;
 }

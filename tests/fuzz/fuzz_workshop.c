@@ -1,0 +1,178 @@
+/* Any gate with any recording, and all that the workshop makes of them: number lines, three ways to bake, the recording
+ * through every limit, scenes, trials, reasons, pictures up to the plotter, tuning. What stands before the first line of
+ * === is the gate. */
+#include <ficklegate/bake.h>
+#include <ficklegate/draw.h>
+#include <ficklegate/tune.h>
+#include <ficklegate/why.h>
+
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <unistd.h>
+
+int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size);
+
+enum { ROWS_MOST = 2000 };
+
+static char folder[] = "/dev/shm/fickle-fuzz-XXXXXX";
+
+static void write_file(const char *path, const void *bytes, size_t size)
+{
+    FILE *out = fopen(path, "wb");
+    if (!out || fwrite(bytes, 1, size, out) != size) abort();
+    fclose(out);
+}
+
+static void begin(void)
+{
+    static bool begun;
+    if (begun) return;
+    begun = true;
+    if (!mkdtemp(folder) || chdir(folder) != 0) abort();
+    (void)setenv("PATH", "", 1); /* no plotter: its script is made all the same */
+}
+
+/* ---- rows that are made ---- */
+
+static bool on_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
+{
+    (void)columns;
+    (void)mistake;
+    *(size_t *)context = count;
+    return true;
+}
+
+static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake)
+{
+    (void)cells;
+    (void)mistake;
+    if (t_ms < 0 || count != *(size_t *)context) abort();
+    return line < ROWS_MOST;
+}
+
+static void make_rows(const fg_program *program)
+{
+    size_t count = 0;
+    fg_mistake mistake;
+    const fg_recording_sink sink = {.context = &count, .heading = on_heading, .row = on_row};
+    (void)fg_edges_read(program, &sink, &mistake);
+    for (uint32_t i = 0; i < program->scene_count; i++)
+        (void)fg_scene_read(program, &program->scenes[i], &sink, &mistake);
+}
+
+/* ---- texts that are made ---- */
+
+static void make_texts(const fg_gate_file *file)
+{
+    fg_text text;
+    for (uint32_t i = 0; i < file->program.declared_count; i++) {
+        const fg_declared *d = &file->program.declared[i];
+        const bool rule = d->kind == FG_KIND_THRESHOLD || d->kind == FG_KIND_HYSTERESIS || d->kind == FG_KIND_BANDS;
+        if (!rule || fg_number_line(&file->program, d, 80, &text) != FG_OK) continue;
+        if (fg_utf8_wrong(text) != text.size) abort();
+        free((void *)text.at);
+    }
+    if (fg_delays(&file->program, &text) == FG_OK) free((void *)text.at);
+    for (int way = 0; way < 3; way++) {
+        char *texts[2] = {NULL, NULL};
+        size_t sizes[2];
+        FILE *header = open_memstream(&texts[0], &sizes[0]), *source = open_memstream(&texts[1], &sizes[1]);
+        const fg_bake_options options = {.name = "fuzz", .header = "fuzz.h", .units = way == 1};
+        if (way == 2)
+            (void)fg_bake_tables(file, &options, header, source);
+        else if (!fg_bake_code_misfit(file))
+            (void)fg_bake_code(file, &options, header, source);
+        fclose(header);
+        fclose(source);
+        free(texts[0]);
+        free(texts[1]);
+    }
+}
+
+/* ---- what is played ---- */
+
+static void on_trial(void *context, const fg_trial *trial, const fg_replay_report *report)
+{
+    (void)context;
+    (void)trial;
+    (void)report;
+}
+
+static void on_result(void *context, const fg_trial_result *result)
+{
+    (void)context;
+    if (result->outcome >= FG_OUTCOME_COUNT || !result->because.size || !result->line) abort();
+}
+
+static void on_reason(void *context, const fg_reason *reason)
+{
+    (void)context;
+    if (!reason->text.size) abort();
+}
+
+static void play(const fg_gate_file *file)
+{
+    const fg_program *p = &file->program;
+    const fg_recording_options options = {0};
+    fg_replay_report report;
+    fg_mistake mistake;
+    const fg_trial_observer observer = {.trial = on_trial, .result = on_result};
+    for (uint32_t i = 0; i < p->trial_count; i++)
+        (void)fg_trial_run(file, NULL, 0, &options, i, &observer, &mistake);
+    for (uint32_t i = 0; i < p->declared_count && i < 12; i++) {
+        fg_question question = {.name = &p->declared[i], .from_ms = 300, .to_ms = i % 2 ? 300 : 2000};
+        (void)fg_why(p, "a.csv", &options, NULL, &question, NULL, on_reason, &report, &mistake);
+    }
+    const fg_draw_options draw = {.to_ms = -1, .title = "a"};
+    (void)fg_draw(p, "a.csv", &options, NULL, &draw, "a.svg", NULL, &report, &mistake);
+    (void)fg_draw(p, "a.csv", &options, p->scene_count ? &p->scenes[0] : NULL, &draw, "a.png", NULL, &report, &mistake);
+}
+
+static void tune(const fg_program *p)
+{
+    const fg_recording_options options = {0};
+    for (uint32_t i = 0; i < p->declared_count; i++) {
+        const fg_declared *d = &p->declared[i];
+        fg_replay_report report;
+        fg_mistake mistake;
+        fg_tuned tuned;
+        fg_edit edits[64];
+        const fg_draw_options draw = {.to_ms = -1};
+        if (d->kind != FG_KIND_THRESHOLD && d->kind != FG_KIND_HYSTERESIS && d->kind != FG_KIND_BANDS) continue;
+        fg_tuning *tuning = fg_tuning_start(p, d, (fg_text){"seen", 4});
+        if (tuning && fg_tuning_read(&tuning, 1, "a.csv", &options, (fg_text){0}, NULL, &report, &mistake) == FG_OK &&
+            fg_tuning_work(tuning, &tuned)) {
+            (void)fg_tuning_edits(tuning, &tuned, edits, 64, NULL, NULL);
+            (void)fg_draw_spread(&tuning, &tuned, 1, &draw, "b.svg", &mistake);
+        }
+        fg_tuning_end(tuning);
+    }
+}
+
+int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
+{
+    size_t gate_size = 0;
+    fg_gate_file file;
+    fg_mistake mistake;
+    while (gate_size + 5 < size && memcmp(data + gate_size, "\n===\n", 5) != 0) gate_size++;
+    if (gate_size + 5 >= size) return 0;
+    begin();
+    write_file("a.csv", data + gate_size + 5, size - gate_size - 5);
+    if (fg_gate_file_of_text(&file, "fuzz.gate", (fg_text){(const char *)data, gate_size}, NULL, 0, &mistake) == FG_OK) {
+        bool slow = file.program.gate.every && file.program.gate.every < 50;
+        for (uint32_t i = 0; i < file.program.scene_count; i++) {
+            const fg_scene *s = &file.program.scenes[i];
+            const fg_time pace = file.program.gate.every && file.program.gate.every < s->every ? file.program.gate.every : s->every;
+            slow = slow || s->lasts / pace > ROWS_MOST;
+        }
+        make_texts(&file);
+        make_rows(&file.program);
+        if (!slow) {
+            play(&file);
+            tune(&file.program);
+        }
+    }
+    fg_gate_file_close(&file);
+    return 0;
+}
