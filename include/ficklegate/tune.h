@@ -117,8 +117,9 @@ size_t fg_tuning_edits(const fg_tuning *tuning, const fg_tuned *tuned, fg_edit *
  * empty text if there is not enough memory. */
 fg_text fg_edit_text(fg_text text, fg_edit *edits, size_t count);
 
-/* How the two texts differ, as a unified diff; they have the same number of lines. Errors stay with `out`. */
-void fg_write_diff(FILE *out, const char *path, fg_text before, fg_text after);
+/* How the two texts differ, as a unified diff; they have the same number of lines. Errors stay with `out`. False: no
+ * memory, nothing is written. */
+FG_MUST_CHECK bool fg_write_diff(FILE *out, const char *path, fg_text before, fg_text after);
 
 #ifdef __cplusplus
 }

@@ -47,6 +47,19 @@ bool fg_file_same(const char *a, const char *b);
  * from a signal handler. */
 void fg_files_abandon(void);
 
+/* A text that is written as a file is. Where memory runs out it tells so for sure, as open_memstream does not. */
+typedef struct fg_memory_file {
+    FILE *file; /* NULL: there is none, or no more */
+    char *text; /* the caller's to free() */
+    size_t size, room;
+    bool full;
+} fg_memory_file;
+
+/* False: no memory; then there is nothing to close. The structure stays where it is until it is closed. */
+FG_MUST_CHECK bool fg_memory_file_open(fg_memory_file *m);
+/* True: the text is whole and ends in NUL. False: there was not enough memory; `text` is NULL. */
+FG_MUST_CHECK bool fg_memory_file_close(fg_memory_file *m);
+
 /* A gate file, read and compiled. */
 typedef struct fg_gate_file {
     char *path;

@@ -69,10 +69,10 @@ static void tell_displays(const fg_gate_file *file)
     }
 }
 
-static bool write_both(const char *const *paths, char *const *texts, const size_t *sizes)
+static bool write_both(const char *const *paths, const fg_memory_file *texts)
 {
     fg_mistake mistake;
-    const fg_text both[] = {{texts[0], sizes[0]}, {texts[1], sizes[1]}};
+    const fg_text both[] = {{texts[0].text, texts[0].size}, {texts[1].text, texts[1].size}};
     if (fg_files_write(paths, both, 2, &mistake) == FG_OK) return true;
     tool_print_mistake(&mistake);
     return false;
@@ -94,8 +94,8 @@ static bool is_name(const char *output)
 
 /* The two files on their way. */
 typedef struct files {
-    char *paths[2], *texts[2];
-    size_t sizes[2];
+    char *paths[2];
+    fg_memory_file texts[2];
     char name[80];
 } files;
 
@@ -114,7 +114,7 @@ static bool may_begin(const bake_options *o, const fg_gate_file *file, files *f)
 
 static bool write_texts(const bake_options *o, const fg_gate_file *file, files *f)
 {
-    FILE *header = open_memstream(&f->texts[0], &f->sizes[0]), *source = open_memstream(&f->texts[1], &f->sizes[1]);
+    const bool open[2] = {fg_memory_file_open(&f->texts[0]), fg_memory_file_open(&f->texts[1])};
     const char *slash = strrchr(f->paths[0], '/');
     const fg_bake_options options = {.name = f->name,
                                      .header = slash ? slash + 1 : f->paths[0],
@@ -122,9 +122,9 @@ static bool write_texts(const bake_options *o, const fg_gate_file *file, files *
                                      .setting_count = o->common.setting_count,
                                      .units = o->units,
                                      .renamed = o->common.quiet ? NULL : on_renamed};
-    bool good = header && source && (o->tables ? fg_bake_tables : fg_bake_code)(file, &options, header, source);
-    if (header) good = fclose(header) == 0 && good;
-    if (source) good = fclose(source) == 0 && good;
+    bool good = open[0] && open[1] &&
+                (o->tables ? fg_bake_tables : fg_bake_code)(file, &options, f->texts[0].file, f->texts[1].file);
+    for (int i = 0; i < 2; i++) good = open[i] && fg_memory_file_close(&f->texts[i]) && good;
     if (!good) tool_no_memory();
     return good;
 }
@@ -132,7 +132,7 @@ static bool write_texts(const bake_options *o, const fg_gate_file *file, files *
 /* What to do with the files now. */
 static int tell_result(const bake_options *o, const fg_gate_file *file, const files *f)
 {
-    const char *size = strstr(f->texts[0], "of the gate remembers: "), *end = size ? strstr(size, ". ") : NULL;
+    const char *size = strstr(f->texts[0].text, "of the gate remembers: "), *end = size ? strstr(size, ". ") : NULL;
     FILE *out = tool_output_open();
     if (!out) return EXIT_WRONG;
     fprintf(out, "%s and %s: copy both to the board's project%s\n", f->paths[0], f->paths[1],
@@ -149,17 +149,17 @@ static int tell_result(const bake_options *o, const fg_gate_file *file, const fi
 
 static int bake(const bake_options *o, const fg_gate_file *file)
 {
-    files f = {{NULL, NULL}, {NULL, NULL}, {0, 0}, ""};
+    files f = {0};
     bool good = may_begin(o, file, &f);
     if (good && fg_bake_name(o->output, f.name, sizeof f.name) && !o->common.quiet)
         tool_say("fickle: names begin with %s\n", f.name);
     good = good && write_texts(o, file, &f);
     if (good && !o->common.quiet) tell_displays(file);
-    good = good && write_both((const char *const *)f.paths, f.texts, f.sizes);
+    good = good && write_both((const char *const *)f.paths, f.texts);
     if (good && !o->common.quiet) good = tell_result(o, file, &f) == EXIT_WELL;
     for (int i = 0; i < 2; i++) {
         free(f.paths[i]);
-        free(f.texts[i]);
+        free(f.texts[i].text);
     }
     return good ? EXIT_WELL : EXIT_WRONG;
 }

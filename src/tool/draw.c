@@ -122,11 +122,7 @@ static bool same_readings(const draw_options *o, const fg_gate_file *file, fg_te
     if (snprintf(path, sizeof path, "%.*s%.*s", folder, file->path, (int)readings.size, readings.at) >=
         (int)sizeof path)
         return false;
-    char *a = realpath(path, NULL), *b = realpath(o->common.recording, NULL);
-    const bool same = a && b && !strcmp(a, b);
-    free(a);
-    free(b);
-    return same;
+    return fg_file_same(path, o->common.recording);
 }
 
 /* A trial that sets numbers plays another gate, so it has no place in this picture; one that cannot run is told. */
@@ -180,6 +176,7 @@ static int draw(const draw_options *o, const fg_gate_file *file, const fg_scene 
     fg_mistake mistake;
     char title[300];
     marker *m = calloc(1, sizeof *m);
+    if (!m) tool_no_memory();
     if (!m || !run_trials(o, file, m)) {
         free(m);
         return EXIT_WRONG;

@@ -137,7 +137,7 @@ static bool tell(const kept_trial *t, const fg_trial *trial, const fg_trial_obse
                                                                .outcome = r->outcome,
                                                                .because = text_of(r->because)});
     }
-    if (observer->coverage && t->coverage) fg_coverage_add(observer->coverage, t->coverage);
+    if (observer->coverage) fg_coverage_add(observer->coverage, t->coverage);
     return true;
 }
 
@@ -147,9 +147,11 @@ bool tool_run_trials(const tool_options *options, const fg_gate_file *file, cons
     yard y = {.options = options, .file = file, .trials = calloc((size_t)count + 1, sizeof *y.trials)};
     bool good = y.trials != NULL;
     for (uint32_t i = 0; good && i < count; i++) {
-        y.trials[i].coverage = fg_coverage_start(&file->program);
         y.trials[i].yard = &y;
+        y.trials[i].coverage = observer->coverage ? fg_coverage_start(&file->program) : NULL;
+        good = !observer->coverage || y.trials[i].coverage;
     }
+    if (!good) tool_no_memory();
     if (good) {
         (void)pthread_mutex_init(&y.showing, NULL);
         run_all(&y);

@@ -62,33 +62,32 @@ static void show_character(FILE *out, fg_text text)
 static void print_place(const fg_place *place, uint32_t marked)
 {
     uint32_t from = 1, column = 0;
-    char *shown = NULL;
-    size_t size = 0, mark = SIZE_MAX, mark_end = SIZE_MAX;
-    FILE *line = open_memstream(&shown, &size);
-    if (!line) return;
+    size_t mark = SIZE_MAX, mark_end = SIZE_MAX;
+    fg_memory_file line;
+    if (!fg_memory_file_open(&line)) return;
     if (place->column > SHOWN - 20) from = place->column - SHOWN / 2;
     for (size_t i = 0, next; i < place->text.size; i = next) {
         for (next = i + 1; next < place->text.size && !is_start(place->text.at[next]);) next++;
         column++;
         if (column < from) continue;
-        (void)fflush(line);
-        if (column == place->column) mark = size;
-        if (column == place->column + marked) mark_end = size;
+        (void)fflush(line.file);
+        if (column == place->column) mark = line.size;
+        if (column == place->column + marked) mark_end = line.size;
         if (column >= from + SHOWN) {
-            fputs("...", line);
+            fputs("...", line.file);
             break;
         }
-        show_character(line, (fg_text){place->text.at + i, next - i});
+        show_character(line.file, (fg_text){place->text.at + i, next - i});
     }
-    fclose(line);
-    if (!shown) return;
-    if (mark > size) mark = size;
-    if (mark_end > size) mark_end = size;
+    if (!fg_memory_file_close(&line)) return;
+    const char *shown = line.text;
+    if (mark > line.size) mark = line.size;
+    if (mark_end > line.size) mark_end = line.size;
     const uint32_t wide = width_of(shown + mark, mark_end - mark), before = width_of(shown, mark);
     fprintf(stderr, "%s%s\n%*s", from > 1 ? "    ..." : "    ", shown, (int)before + (from > 1 ? 7 : 4), "");
     for (uint32_t m = 0; m < (marked && wide ? wide : 1); m++) fputc(m ? '~' : '^', stderr);
     fputc('\n', stderr);
-    free(shown);
+    free(line.text);
 }
 
 static uint32_t marked_length(fg_text text, fg_span span)

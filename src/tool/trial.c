@@ -9,9 +9,7 @@ typedef struct printer {
     const tool_options *options;
     uint32_t counts[FG_OUTCOME_COUNT];
     uint32_t results, suite_results, suite_failures;
-    char *cases; /* of the trial that is being told, as XML */
-    size_t cases_size;
-    FILE *cases_file;
+    fg_memory_file cases; /* of the trial that is being told, as XML */
     fg_text suite;
     bool failed; /* there was no memory for the cases */
 } printer;
@@ -62,39 +60,37 @@ static void print_tap(printer *p, const fg_trial_result *result)
 
 static void end_suite(printer *p)
 {
-    if (!p->cases_file) return;
-    p->failed = p->failed || ferror(p->cases_file);
-    p->failed = fclose(p->cases_file) != 0 || p->failed || !p->cases;
-    p->cases_file = NULL;
+    if (!p->cases.file) return;
+    p->failed = !fg_memory_file_close(&p->cases) || p->failed;
     if (p->failed) return;
     fputs("  <testsuite name=\"", p->output);
     tool_xml(p->output, p->suite);
     fprintf(p->output, "\" tests=\"%" PRIu32 "\" failures=\"%" PRIu32 "\">\n", p->suite_results, p->suite_failures);
-    tool_text(p->output, (fg_text){p->cases, p->cases_size});
+    tool_text(p->output, (fg_text){p->cases.text, p->cases.size});
     fputs("  </testsuite>\n", p->output);
-    free(p->cases);
-    p->cases = NULL;
+    free(p->cases.text);
+    p->cases = (fg_memory_file){0};
     p->suite_results = p->suite_failures = 0;
 }
 
 static void print_junit(printer *p, const fg_trial_result *result)
 {
-    if (!p->cases_file) p->cases_file = open_memstream(&p->cases, &p->cases_size);
-    p->failed = p->failed || !p->cases_file;
+    p->failed = p->failed || (!p->cases.file && !fg_memory_file_open(&p->cases));
     if (p->failed) return;
+    FILE *const cases = p->cases.file;
     p->suite_results++;
-    fputs("    <testcase classname=\"", p->cases_file);
-    tool_xml(p->cases_file, result->trial->name);
-    fprintf(p->cases_file, "\" name=\"line %" PRIu32 ": ", result->line);
-    tool_xml(p->cases_file, result->expectation);
+    fputs("    <testcase classname=\"", cases);
+    tool_xml(cases, result->trial->name);
+    fprintf(cases, "\" name=\"line %" PRIu32 ": ", result->line);
+    tool_xml(cases, result->expectation);
     if (result->outcome == FG_HELD) {
-        fputs("\"/>\n", p->cases_file);
+        fputs("\"/>\n", cases);
         return;
     }
     p->suite_failures++;
-    fprintf(p->cases_file, "\">\n      <failure type=\"%s\" message=\"", fg_outcome_word(result->outcome));
-    tool_xml(p->cases_file, result->because);
-    fputs("\"/>\n    </testcase>\n", p->cases_file);
+    fprintf(cases, "\">\n      <failure type=\"%s\" message=\"", fg_outcome_word(result->outcome));
+    tool_xml(cases, result->because);
+    fputs("\"/>\n    </testcase>\n", cases);
 }
 
 static void on_trial(void *context, const fg_trial *trial, const fg_replay_report *report)
@@ -175,9 +171,9 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     const int covered = good ? tool_print_coverage(p.output, options, coverage) : EXIT_WELL;
     fg_coverage_end(coverage);
     if (ran && !good) tool_no_memory();
-    free(p.cases);
+    free(p.cases.text);
     int status = tool_output_close(p.output, options->form, good);
-    if (status != EXIT_WELL) return status;
+    if (status != EXIT_WELL || covered == EXIT_WRONG) return EXIT_WRONG;
     return p.counts[FG_FAILED] + p.counts[FG_NEVER_TRIED] + p.counts[FG_UNDECIDED] ? EXIT_HELD_NOT : covered;
 }
 

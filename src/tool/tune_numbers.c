@@ -124,11 +124,12 @@ static void on_result(void *context, const fg_trial_result *result)
 {
     outcomes *o = context;
     if (o->count == o->room) {
-        o->room = o->room ? 2 * o->room : 64;
-        fg_outcome *list = realloc(o->list, o->room * sizeof *list);
+        const size_t room = o->room ? 2 * o->room : 64;
+        fg_outcome *list = realloc(o->list, room * sizeof *list);
         o->full = o->full || !list;
         if (!list) return;
         o->list = list;
+        o->room = room;
     }
     const bool held = !o->before || (o->count < o->before->count && o->before->list[o->count] == FG_HELD);
     o->list[o->count++] = result->outcome;
@@ -143,7 +144,9 @@ static void on_result(void *context, const fg_trial_result *result)
 static bool run(const tuner *t, const fg_gate_file *file, outcomes *o)
 {
     const fg_trial_observer observer = {.context = o, .trial = on_trial, .result = on_result};
-    return tool_run_trials(&t->options->common, file, &observer) && !o->full;
+    const bool ran = tool_run_trials(&t->options->common, file, &observer);
+    if (ran && o->full) tool_no_memory();
+    return ran && !o->full;
 }
 
 /* EXIT_WELL: all that held still holds. */
@@ -211,7 +214,10 @@ static int write_or_show(const tuner *t, const fg_edit *edits, size_t count, fg_
         if (text) tell_edits(t, edits, count);
     } else if (text) {
         fputc('\n', t->output);
-        fg_write_diff(t->output, t->file->path, t->file->program.sources[0].text, after);
+        if (!fg_write_diff(t->output, t->file->path, t->file->program.sources[0].text, after)) {
+            tool_no_memory();
+            return EXIT_WRONG;
+        }
     }
     return refused ? EXIT_HELD_NOT : EXIT_WELL;
 }
@@ -239,8 +245,13 @@ int tune_numbers(const tuner *t)
         status = EXIT_WELL;
     } else if (edits) {
         const fg_text after = fg_edit_text(t->file->program.sources[0].text, edits, count);
-        if (after.at) status = write_or_show(t, edits, count, after);
+        if (after.at)
+            status = write_or_show(t, edits, count, after);
+        else
+            tool_no_memory();
         free((void *)after.at);
+    } else {
+        tool_no_memory();
     }
     free(edits);
     return status;

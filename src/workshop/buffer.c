@@ -136,6 +136,41 @@ void fg_buffer_add_time(fg_buffer *b, int64_t ms)
     fg_buffer_add(b, (fg_text){text, (size_t)size});
 }
 
+/* ---- texts written as files ---- */
+
+static ssize_t put_in_memory(void *cookie, const char *text, size_t size)
+{
+    fg_memory_file *m = cookie;
+    fg_buffer b = {m->text, m->size, m->room, m->full};
+    fg_buffer_add(&b, (fg_text){text, size});
+    m->text = b.text;
+    m->size = b.size;
+    m->room = b.room;
+    m->full = b.full;
+    return b.full ? 0 : (ssize_t)size;
+}
+
+bool fg_memory_file_open(fg_memory_file *m)
+{
+    *m = (fg_memory_file){0};
+    m->file = fopencookie(m, "w", (cookie_io_functions_t){.write = put_in_memory});
+    return m->file != NULL;
+}
+
+bool fg_memory_file_close(fg_memory_file *m)
+{
+    bool good = fputc('\0', m->file) == 0 && !ferror(m->file);
+    good = fclose(m->file) == 0 && good && !m->full;
+    m->file = NULL;
+    if (good) {
+        m->size--;
+    } else {
+        free(m->text);
+        *m = (fg_memory_file){0};
+    }
+    return good;
+}
+
 fg_text fg_buffer_text(const fg_buffer *b) { return (fg_text){b->text, b->size}; }
 
 void fg_buffer_free(fg_buffer *b)

@@ -89,7 +89,7 @@ fg_status fg_draw_curves(const double *x, size_t point_count, const char *x_name
     g.panel = g.height > HEAD + panels * (FOOT + 60) ? (g.height - HEAD) / panels - FOOT : 60;
     const fg_status status = fg_script_begin(&script, path, mistake);
     if (status != FG_OK) return status;
-    g.out = script.out;
+    g.out = script.text.file;
     double top = g.height - HEAD;
     fg_plot_head(g.out, g.theme, g.width, g.height, path);
     fprintf(

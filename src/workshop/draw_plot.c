@@ -566,7 +566,7 @@ fg_status fg_plot(const fg_picture *picture, const char *path, fg_mistake *mista
     fg_script script;
     const fg_status status = fg_script_begin(&script, path, mistake);
     if (status != FG_OK) return status;
-    plot p = {.picture = picture, .theme = *fg_theme_of(picture->options->dark), .out = script.out};
+    plot p = {.picture = picture, .theme = *fg_theme_of(picture->options->dark), .out = script.text.file};
     view *views = calloc(picture->sensor_count + 1, sizeof *views);
     double *middles = NULL;
     if (views) {

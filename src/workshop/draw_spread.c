@@ -194,7 +194,7 @@ fg_status fg_draw_spread(fg_tuning *const *tunings, const fg_tuned *tuned, size_
     s.height = fixed + (uint32_t)(s.row * (double)rows + 0.5);
     const fg_status status = fg_script_begin(&script, path, mistake);
     if (status != FG_OK) return status;
-    s.out = script.out;
+    s.out = script.text.file;
     write_all(&s, tunings, tuned, count, path);
     return fg_script_end(&script, true, mistake);
 }

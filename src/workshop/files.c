@@ -234,7 +234,8 @@ fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setti
 {
     enum { MOST = 16 << 20 };
     *file = (fg_gate_file){.path = fg_c_string_of(fg_text_c_string(path)), .identity = realpath(path, NULL)};
-    if (!file->path) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
+    if (!file->path || (!file->identity && errno == ENOMEM))
+        return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
     fg_status status = fg_file_read(path, MOST, &file->text, mistake);
     if (status != FG_OK) return status;
     file->owned = (char *)file->text.at;
@@ -247,11 +248,13 @@ static fg_status open_copy(fg_gate_file *file, const char *path, fg_text text, c
                            size_t setting_count, int32_t trial, fg_mistake *mistake)
 {
     *file = (fg_gate_file){.path = fg_c_string_of(fg_text_c_string(path)), .identity = realpath(path, NULL)};
+    const bool known = file->identity || errno != ENOMEM;
     char *copy = malloc(text.size + 1);
     if (copy && text.size) memcpy(copy, text.at, text.size);
     file->text = (fg_text){copy, copy ? text.size : 0};
     file->owned = copy;
-    if (!file->path || !copy) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
+    if (!file->path || !known || !copy)
+        return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
     const fg_status status = compile(file, settings, setting_count, trial, mistake);
     return status == FG_OK && trial == FG_NO_TRIAL ? take_trials_apart(file, mistake) : status;
 }

@@ -81,7 +81,7 @@ static fg_status draw(const fg_script *script, fg_mistake *mistake)
     int exit_status = 0;
     const char *const path = script->picture.path;
     errno = 0;
-    const bool ran = run(script->text, script->size, script->picture.handle, &exit_status);
+    const bool ran = run(script->text.text, script->text.size, script->picture.handle, &exit_status);
     const int error = errno;
     if ((!ran && error == ENOENT) || exit_status == 127)
         return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
@@ -97,8 +97,7 @@ fg_status fg_script_begin(fg_script *script, const char *path, fg_mistake *mista
     *script = (fg_script){.picture = {.handle = -1, .slot = -1}};
     const fg_status status = fg_part_begin(&script->picture, path, mistake);
     if (status != FG_OK) return status;
-    script->out = open_memstream(&script->text, &script->size);
-    if (script->out) return FG_OK;
+    if (fg_memory_file_open(&script->text)) return FG_OK;
     fg_part_drop(&script->picture);
     return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to draw it");
 }
@@ -106,8 +105,7 @@ fg_status fg_script_begin(fg_script *script, const char *path, fg_mistake *mista
 fg_status fg_script_end(fg_script *script, bool good, fg_mistake *mistake)
 {
     fg_status status = FG_ERROR_MEMORY;
-    const bool written = !ferror(script->out);
-    if (fclose(script->out) == 0 && written && good)
+    if (fg_memory_file_close(&script->text) && good)
         status = draw(script, mistake);
     else
         (void)fg_mistake_set(mistake, status, script->picture.path, 0, "there is not enough memory to draw it");
@@ -115,6 +113,6 @@ fg_status fg_script_end(fg_script *script, bool good, fg_mistake *mistake)
         status = fg_part_publish(&script->picture, mistake);
     else
         fg_part_drop(&script->picture);
-    free(script->text);
+    free(script->text.text);
     return status;
 }

@@ -6,9 +6,7 @@
 
 /* A script being written, and the picture that gnuplot will draw by it. */
 typedef struct fg_script {
-    FILE *out;
-    char *text;
-    size_t size;
+    fg_memory_file text;
     fg_part picture;
 } fg_script;
 

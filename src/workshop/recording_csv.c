@@ -54,7 +54,7 @@ static void make_texts(reader *r)
 {
     size_t from = 0;
     for (size_t i = 0; i < r->cell_count; i++) {
-        r->texts[i] = (fg_text){r->cells.text + from, r->ends[i] - from};
+        r->texts[i] = (fg_text){r->cells.text ? r->cells.text + from : "", r->ends[i] - from};
         from = r->ends[i];
     }
 }

@@ -46,57 +46,61 @@ static void tally_put(tally *t, int64_t key, uint64_t count)
     t->counts[at] += count;
 }
 
-static void tally_coarsen(tally *t)
+static bool tally_coarsen(tally *t)
 {
     tally wide;
-    if (!tally_start(&wide)) { /* no memory for more: what there is stays, the rest is left out */
+    if (!tally_start(&wide)) {
         tally_end(&wide);
-        return;
+        return false;
     }
     wide.shift = (uint8_t)(t->shift + 1);
     for (uint32_t i = 0; i < TALLY; i++)
         if (t->counts[i]) tally_put(&wide, grain(t->values[i], 1), t->counts[i]);
     tally_end(t);
     *t = wide;
+    return true;
 }
 
-static void tally_add(tally *t, int64_t value)
+/* False: there was no memory to count it. */
+static bool tally_add(tally *t, int64_t value)
 {
     while (t->used >= TALLY * 3 / 4 && t->shift < 40) {
         const uint32_t before = t->used;
-        tally_coarsen(t);
+        if (!tally_coarsen(t)) return false;
         if (t->used == before) break;
     }
     if (t->used < TALLY - 1) tally_put(t, grain(value, t->shift), 1);
+    return true;
 }
 
-typedef struct counted {
+typedef struct value_count {
     int64_t value;
     uint64_t count;
-} counted;
+} value_count;
 
 static int by_value(const void *a, const void *b)
 {
-    const counted *x = a, *y = b;
+    const value_count *x = a, *y = b;
     return (x->value > y->value) - (x->value < y->value);
 }
 
-/* The lower of the two in the middle; false if there is none, or no memory. */
+/* The lower of the two in the middle; it stays as it is if there is none. False: no memory. */
 static bool tally_median(const tally *t, int64_t *median)
 {
-    counted *all = malloc((t->used + 1u) * sizeof *all);
+    value_count *all = malloc((t->used + 1u) * sizeof *all);
     uint64_t total = 0, passed = 0;
     uint32_t used = 0, i = 0;
     for (uint32_t k = 0; all && k < TALLY; k++) {
         if (!t->counts[k]) continue;
-        all[used++] = (counted){t->values[k], t->counts[k]};
+        all[used++] = (value_count){t->values[k], t->counts[k]};
         total += t->counts[k];
     }
     if (used) qsort(all, used, sizeof *all, by_value);
     while (i < used && (passed += all[i].count) * 2 < total) i++;
     if (i < used) *median = all[i].value * (INT64_C(1) << t->shift);
+    const bool good = all != NULL;
     free(all);
-    return i < used;
+    return good;
 }
 
 /* ---- names ---- */
@@ -160,24 +164,26 @@ static void step_name(fg_summary *s, name_account *n, const fg_declared *d, cons
     n->since = t_ms;
 }
 
-static void step_sensor(sensor_account *a, const fg_run *run, uint16_t number, fg_value circle)
+/* False: there was no memory to count the value. */
+static bool step_sensor(sensor_account *a, const fg_run *run, uint16_t number, fg_value circle)
 {
     fg_value value;
     a->steps++;
     if (!fg_sensor_value(run, number, &value)) {
         a->follows = false;
-        return;
+        return true;
     }
     a->good++;
     if (!a->seen || value < a->lowest) a->lowest = value;
     if (!a->seen || value > a->highest) a->highest = value;
-    tally_add(&a->values, value);
+    bool counted = tally_add(&a->values, value);
     if (a->follows) {
         const int64_t way = fg_way(a->last, value, circle);
-        tally_add(&a->moves, way < 0 ? -way : way);
+        counted = tally_add(&a->moves, way < 0 ? -way : way) && counted;
     }
     a->seen = a->follows = true;
     a->last = value;
+    return counted;
 }
 
 fg_summary *fg_summary_start(const fg_program *program)
@@ -224,18 +230,19 @@ void fg_summary_step(fg_summary *s, const fg_run *run, int64_t t_ms)
     for (uint32_t i = 0; i < s->program->declared_count; i++)
         if (s->names[i]) step_name(s, s->names[i], &s->program->declared[i], run, t_ms);
     for (uint16_t i = 0; i < s->program->gate.count.sensors; i++)
-        step_sensor(&s->sensors[i], run, i, s->program->gate.sensors[i].circle);
+        s->full = !step_sensor(&s->sensors[i], run, i, s->program->gate.sensors[i].circle) || s->full;
     s->stepped = true;
 }
 
-static void tell_sensor(const fg_summary *s, const fg_declared *d, fg_summary_sensor *out)
+static void tell_sensor(fg_summary *s, const fg_declared *d, fg_summary_sensor *out)
 {
     const sensor_account *a = &s->sensors[d->index];
     int64_t median = 0, move = 0;
     *out = (fg_summary_sensor){.declared = d, .seen = a->seen, .lowest = a->lowest, .highest = a->highest};
     if (a->steps) out->faulty_share = (uint32_t)((a->steps - a->good) * 10000 / a->steps);
-    if (tally_median(&a->values, &median)) out->median = (fg_value)median;
-    if (tally_median(&a->moves, &move)) out->noise = (fg_value)(move > INT32_MAX ? INT32_MAX : move);
+    s->full = !tally_median(&a->values, &median) || !tally_median(&a->moves, &move) || s->full;
+    out->median = (fg_value)median;
+    out->noise = (fg_value)(move > INT32_MAX ? INT32_MAX : move);
 }
 
 bool fg_summary_tell(fg_summary *s, int64_t end_ms, void *context,

@@ -428,22 +428,25 @@ static void mark_tuned(fg_tuning *t, const uint64_t *readings)
 }
 
 /* A range on a circle may turn out to run through zero, or no longer to: both ways are tried, and the numbers keep
- * their sides. */
-static uint64_t best_cuts(fg_tuning *t, const fg_labelled *sorted, size_t count, fg_value *now)
+ * their sides. False: no memory. */
+static bool best_cuts(fg_tuning *t, const fg_labelled *sorted, size_t count, fg_value *now, uint64_t *wrong)
 {
     fg_boundary *b = t->boundaries, other[2];
     const bool range = t->circle && t->rule->kind == FG_KIND_THRESHOLD && t->boundary_count == 2;
     if (range)
         for (int i = 0; i < 2; i++)
             other[i] = (fg_boundary){.at = b[i].at, .below = b[i].above, .above = b[i].below, .tuned = b[i].tuned};
-    const uint64_t wrong = fg_best_cuts(t, sorted, count, b, t->boundary_count);
-    const uint64_t turned = range ? fg_best_cuts(t, sorted, count, other, 2) : UINT64_MAX;
-    if (turned >= wrong) return wrong;
+    uint64_t turned = UINT64_MAX;
+    if (!fg_best_cuts(t, sorted, count, b, t->boundary_count, wrong) ||
+        (range && !fg_best_cuts(t, sorted, count, other, 2, &turned)))
+        return false;
+    if (turned >= *wrong) return true;
+    *wrong = turned;
     const fg_value first = now[0];
     now[0] = now[1];
     now[1] = first;
     memcpy(b, other, sizeof other);
-    return turned;
+    return true;
 }
 
 static bool work_all(fg_tuning *t, const fg_labelled *sorted, size_t count, const uint64_t *readings)
@@ -453,8 +456,9 @@ static bool work_all(fg_tuning *t, const fg_labelled *sorted, size_t count, cons
     mark_tuned(t, readings);
     for (size_t i = 0; good && i < t->boundary_count; i++) now[i] = t->boundaries[i].at;
     t->tuned.wrong_now = wrong_as_written(t, sorted, count);
+    uint64_t wrong;
+    if (good && t->boundary_count) good = best_cuts(t, sorted, count, now, &wrong);
     if (good && t->boundary_count) {
-        const uint64_t wrong = best_cuts(t, sorted, count, now);
         if (wrong == UINT64_MAX)
             for (size_t i = 0; i < t->boundary_count; i++) t->boundaries[i].tuned = false;
         else

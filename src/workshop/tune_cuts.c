@@ -224,27 +224,28 @@ static uint64_t find(search *s, fg_boundary *boundaries, size_t *places)
     return wrong;
 }
 
-uint64_t fg_best_cuts(const fg_tuning *t, const fg_labelled *sorted, size_t count, fg_boundary *boundaries,
-                      size_t boundary_count)
+bool fg_best_cuts(const fg_tuning *t, const fg_labelled *sorted, size_t count, fg_boundary *boundaries,
+                  size_t boundary_count, uint64_t *wrong)
 {
     search s = {.sorted = sorted,
                 .count = count,
                 .boundaries = boundaries,
                 .boundary_count = boundary_count,
                 .circle = t->circle};
-    uint64_t wrong = UINT64_MAX;
-    if (!count || !boundary_count) return wrong;
+    *wrong = UINT64_MAX;
+    if (!count || !boundary_count) return true;
     const bool gathered = gather(&s) && measure_spaces(&s);
     size_t *places = malloc(boundary_count * sizeof *places);
     s.before = malloc((s.point_count + 1) * sizeof *s.before);
     s.now = malloc((s.point_count + 1) * sizeof *s.now);
     s.begins = malloc((boundary_count + 1) * (s.point_count + 1));
-    if (gathered && places && s.before && s.now && s.begins) wrong = find(&s, boundaries, places);
+    const bool good = gathered && places && s.before && s.now && s.begins;
+    if (good) *wrong = find(&s, boundaries, places);
     free(s.points);
     free(s.spaces);
     free(s.before);
     free(s.now);
     free(s.begins);
     free(places);
-    return wrong;
+    return good;
 }

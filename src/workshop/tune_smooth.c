@@ -39,13 +39,15 @@ bool fg_tuning_smooth(fg_tuning *t, uint64_t wrong)
     fg_labelled *steps = malloc((t->step_count + 1) * sizeof *steps);
     fg_boundary *boundaries = malloc((t->boundary_count + 1) * sizeof *boundaries);
     uint64_t best = wrong;
+    bool good = steps && boundaries;
     t->tuned.smoothing_tried = true;
-    for (size_t i = 0; steps && boundaries && i < sizeof tries / sizeof *tries; i++) {
+    for (size_t i = 0; good && i < sizeof tries / sizeof *tries; i++) {
         size_t count;
         smooth(t, tries[i], steps);
         fg_labelled *sorted = fg_tuning_sorted(steps, t->step_count, &count);
         memcpy(boundaries, t->boundaries, t->boundary_count * sizeof *boundaries);
-        const uint64_t now = sorted ? fg_best_cuts(t, sorted, count, boundaries, t->boundary_count) : UINT64_MAX;
+        uint64_t now = UINT64_MAX;
+        good = sorted && fg_best_cuts(t, sorted, count, boundaries, t->boundary_count, &now);
         free(sorted);
         if (now >= best || now > wrong / 2) continue;
         best = now;
@@ -53,7 +55,6 @@ bool fg_tuning_smooth(fg_tuning *t, uint64_t wrong)
         t->tuned.smoothing_mean = tries[i].mean;
         t->tuned.smoothing_wrong = now;
     }
-    const bool good = steps && boundaries;
     free(steps);
     free(boundaries);
     return good;

@@ -106,12 +106,13 @@ static void write_hunk(FILE *out, const lines *a, const lines *b, size_t from, s
     }
 }
 
-void fg_write_diff(FILE *out, const char *path, fg_text before, fg_text after)
+bool fg_write_diff(FILE *out, const char *path, fg_text before, fg_text after)
 {
     lines a = split(before), b = split(after);
     const size_t count = a.count < b.count ? a.count : b.count;
-    if (a.lines && b.lines) fprintf(out, "--- %s\n+++ %s\n", path, path);
-    for (size_t i = 0; a.lines && b.lines && i < count; i++) {
+    const bool good = a.lines && b.lines;
+    if (good) fprintf(out, "--- %s\n+++ %s\n", path, path);
+    for (size_t i = 0; good && i < count; i++) {
         if (fg_same_text(a.lines[i], b.lines[i])) continue;
         size_t last = i, to = i + 1;
         for (; to < count && to - last <= (size_t)2 * AROUND; to++)
@@ -122,4 +123,5 @@ void fg_write_diff(FILE *out, const char *path, fg_text before, fg_text after)
     }
     free(a.lines);
     free(b.lines);
+    return good;
 }

@@ -60,9 +60,9 @@ void fg_tuning_add(fg_tuning *tuning, fg_value value, uint16_t label);
 fg_labelled *fg_tuning_sorted(const fg_labelled *steps, size_t count, size_t *sorted_count);
 
 /* Puts each boundary that is tuned where all together get the fewest readings wrong, and of those where the spaces
- * are widest. `sorted`: by value. Returns how many are wrong then; UINT64_MAX if there is no memory or no way. */
-uint64_t fg_best_cuts(const fg_tuning *tuning, const fg_labelled *sorted, size_t count, fg_boundary *boundaries,
-                      size_t boundary_count);
+ * are widest. `sorted`: by value. `wrong`: how many are wrong then; UINT64_MAX if there is no way. False: no memory. */
+bool fg_best_cuts(const fg_tuning *tuning, const fg_labelled *sorted, size_t count, fg_boundary *boundaries,
+                  size_t boundary_count, uint64_t *wrong);
 
 /* The answer of the rule to a reading, by its limits as written, as a label's number; between the two limits of a
  * hysteresis FG_LABEL_EMPTY. */

@@ -286,6 +286,7 @@ bool fg_bake_code(const fg_gate_file *file, const fg_bake_options *options, FILE
     fg_buffer capitals = {0};
     fg_bake_capitals(&capitals, options->name, strlen(options->name));
     c.capitals = fg_code_say(&c, "%.*s", (int)capitals.size, capitals.text ? capitals.text : "");
+    c.full = c.full || capitals.full;
     fg_buffer_free(&capitals);
     fg_bake_reserve(&n, "_EVERY_MS");
     fg_bake_reserve(&n, "_TEXT_SIZE");

@@ -152,6 +152,7 @@ const char *fg_code_word(coder *c, fg_text thing, const char *suffix)
     fg_buffer_add_c(&b, suffix);
     fg_buffer_add(&b, (fg_text){"", 1});
     const char *base = fg_code_say(c, "%s", b.full ? "x" : b.text), *name = base;
+    c->full = c->full || b.full;
     fg_buffer_free(&b);
     uint32_t *known = fg_words_number(&c->names, fg_text_c_string(base)), number = known && *known ? *known : 2;
     for (; is_known(c, name, !*suffix) && !c->full; number++) name = fg_code_say(c, "%s_%" PRIu32, base, number);
@@ -237,7 +238,11 @@ const char *fg_code_member(coder *c, const char *type, const char *name, uint16_
     return fg_code_say(c, "s->%s", name);
 }
 
-const char *fg_code_bare(const char *member) { return strchr(member, '>') + 1; }
+const char *fg_code_bare(const char *member)
+{
+    const char *arrow = strchr(member, '>');
+    return arrow ? arrow + 1 : member; /* there is none where there was no memory for it */
+}
 
 const char *fg_code_type(int64_t low, int64_t high)
 {

@@ -88,6 +88,7 @@ static const char *quoted(coder *c, const char *at, size_t size)
         }
     }
     const char *text = fg_code_say(c, "\"%.*s\"", (int)b.size, b.text ? b.text : "");
+    c->full = c->full || b.full;
     fg_buffer_free(&b);
     return text;
 }
