@@ -172,8 +172,7 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     fg_coverage_end(coverage);
     if (ran && !good) tool_no_memory();
     free(p.cases.text);
-    int status = tool_output_close(p.output, options->form, good);
-    if (status != EXIT_WELL || covered == EXIT_WRONG) return EXIT_WRONG;
+    if (tool_output_close(p.output, options->form, good && covered != EXIT_WRONG) != EXIT_WELL) return EXIT_WRONG;
     return p.counts[FG_FAILED] + p.counts[FG_NEVER_TRIED] + p.counts[FG_UNDECIDED] ? EXIT_HELD_NOT : covered;
 }
 

@@ -143,7 +143,10 @@ static void take_block(reader *r, const char *block, size_t size)
         const char *newline = memchr(block, '\n', size);
         const size_t part = newline ? (size_t)(newline - block) : size;
         fg_buffer_add(&r->line, (fg_text){block, part});
-        if (r->line.size > FG_ROW_MOST || r->line.full)
+        if (r->line.full)
+            r->rows->status = fg_mistake_set(r->rows->mistake, FG_ERROR_MEMORY, r->rows->path, r->number + 1,
+                                             "there is not enough memory for this line");
+        else if (r->line.size > FG_ROW_MOST)
             fg_rows_fail(r->rows, r->number + 1, "this line is longer than 8 MB; a recording has one short row a line");
         else if (newline)
             take_line(r);

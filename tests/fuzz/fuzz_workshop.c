@@ -33,6 +33,14 @@ static void begin(void)
     (void)setenv("PATH", "", 1); /* no plotter: its script is made all the same */
 }
 
+/* What goes wrong is told, in text that can be shown. */
+static void told(fg_status status, const fg_mistake *mistake)
+{
+    if (status == FG_OK || status == FG_ERROR_ARGUMENT) return;
+    const size_t size = strlen(mistake->text);
+    if (!size || fg_utf8_wrong((fg_text){mistake->text, size}) != size) abort();
+}
+
 /* ---- rows that are made ---- */
 
 static bool on_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
@@ -46,8 +54,8 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
 static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake)
 {
     (void)cells;
-    (void)mistake;
     if (t_ms < 0 || count != *(size_t *)context) abort();
+    if (line >= ROWS_MOST) snprintf(mistake->text, sizeof mistake->text, "enough");
     return line < ROWS_MOST;
 }
 
@@ -56,9 +64,9 @@ static void make_rows(const fg_program *program)
     size_t count = 0;
     fg_mistake mistake;
     const fg_recording_sink sink = {.context = &count, .heading = on_heading, .row = on_row};
-    (void)fg_edges_read(program, &sink, &mistake);
+    told(fg_edges_read(program, &sink, &mistake), &mistake);
     for (uint32_t i = 0; i < program->scene_count; i++)
-        (void)fg_scene_read(program, &program->scenes[i], &sink, &mistake);
+        told(fg_scene_read(program, &program->scenes[i], &sink, &mistake), &mistake);
 }
 
 /* ---- texts that are made ---- */
@@ -119,14 +127,14 @@ static void play(const fg_gate_file *file)
     fg_mistake mistake;
     const fg_trial_observer observer = {.trial = on_trial, .result = on_result};
     for (uint32_t i = 0; i < p->trial_count; i++)
-        (void)fg_trial_run(file, NULL, 0, &options, i, &observer, &mistake);
+        told(fg_trial_run(file, NULL, 0, &options, i, &observer, &mistake), &mistake);
     for (uint32_t i = 0; i < p->declared_count && i < 12; i++) {
         fg_question question = {.name = &p->declared[i], .from_ms = 300, .to_ms = i % 2 ? 300 : 2000};
-        (void)fg_why(p, "a.csv", &options, NULL, &question, NULL, on_reason, &report, &mistake);
+        told(fg_why(p, "a.csv", &options, NULL, &question, NULL, on_reason, &report, &mistake), &mistake);
     }
     const fg_draw_options draw = {.to_ms = -1, .title = "a"};
-    (void)fg_draw(p, "a.csv", &options, NULL, &draw, "a.svg", NULL, &report, &mistake);
-    (void)fg_draw(p, "a.csv", &options, p->scene_count ? &p->scenes[0] : NULL, &draw, "a.png", NULL, &report, &mistake);
+    told(fg_draw(p, "a.csv", &options, NULL, &draw, "a.svg", NULL, &report, &mistake), &mistake);
+    told(fg_draw(p, "a.csv", &options, p->scene_count ? &p->scenes[0] : NULL, &draw, "a.png", NULL, &report, &mistake), &mistake);
 }
 
 static void tune(const fg_program *p)
@@ -144,7 +152,7 @@ static void tune(const fg_program *p)
         if (tuning && fg_tuning_read(&tuning, 1, "a.csv", &options, (fg_text){0}, NULL, &report, &mistake) == FG_OK &&
             fg_tuning_work(tuning, &tuned)) {
             (void)fg_tuning_edits(tuning, &tuned, edits, 64, NULL, NULL);
-            (void)fg_draw_spread(&tuning, &tuned, 1, &draw, "b.svg", &mistake);
+            told(fg_draw_spread(&tuning, &tuned, 1, &draw, "b.svg", &mistake), &mistake);
         }
         fg_tuning_end(tuning);
     }
