@@ -43,6 +43,15 @@ if $all; then
     say "linters"
     scripts/lint.sh
 
+    say "without memory"
+    scripts/check-memory.sh 15
+
+    say "any input"
+    for target in language engine recording workshop arguments; do
+        echo "$target: 20 s of inputs made by chance"
+        scripts/fuzz.sh $target 20 leave >build/fuzz.log 2>&1 || { tail -n 40 build/fuzz.log >&2; exit 1; }
+    done
+
     say "coverage"
     scripts/coverage.sh | tail -n 4
 

@@ -1,7 +1,7 @@
 #!/usr/bin/env bash
-# check-memory.sh [MOST]: runs every command with the first allocation failing, the second, and so on (at most MOST of each command,
-# evenly spread), once each alone and once with all after it. Each run ends with the status and the bytes of a good one, or says
-# there is not enough memory with status 2 and prints and leaves nothing.
+# check-memory.sh [MOST]: runs every command with the first allocation failing, the second, and so on (at most MOST of each
+# command, evenly spread), once each alone and once with all after it. Each run ends with the status and the bytes of a
+# good one, or says there is not enough memory with status 2 and prints and leaves nothing.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 most=${1:-60}
@@ -18,12 +18,35 @@ mkdir given && mv ./*.gate ./*.csv given
 "$fickle" replay given/a.gate given/a.csv -q --save given/a.jsonl --as csv >/dev/null
 gzip -k given/a.csv
 commands=(
-    "check a.gate" "check bad.gate" "check --explain unused" "replay a.gate a.csv" "replay a.gate a.csv --as csv" "replay a.gate a.csv --as jsonl"
-    "replay a.gate a.csv --summary --coverage --require 5%" "replay a.gate a.csv --as csv --coverage --require 99%" "replay a.gate a.jsonl --as csv" "replay a.gate a.sqlite --as csv"
-    "replay a.gate a.csv.gz --as csv" "replay a.gate a.csv -q --as csv --save out.csv" "replay a.gate a.csv -q --as csv --save out.jsonl" "replay a.gate --scene s --as csv"
-    "trial a.gate --jobs 1 --coverage" "trial a.gate --jobs 1 --as junit --require 99%" "trial a.gate --jobs 2 --as csv" "mimic a.gate --scene s" "mimic a.gate --edges"
-    "tune a.gate a.csv --label b=seen" "tune a.gate a.csv --label b=seen --write --check" "tune a.gate a.csv --label b=seen -o out.svg" "tune a.gate a.csv --try cut=3..7" "why a.gate a.csv l --at 300ms" "why a.gate a.csv board --between 0s..1s --as csv"
-    "draw a.gate a.csv -o out.svg" "draw a.gate a.csv --sound out.wav" "bake a.gate -o out" "bake a.gate -o out --tables"
+    "check a.gate"
+    "check bad.gate"
+    "check --explain unused"
+    "replay a.gate a.csv"
+    "replay a.gate a.csv --as csv"
+    "replay a.gate a.csv --as jsonl"
+    "replay a.gate a.csv --summary --coverage --require 5%"
+    "replay a.gate a.csv --as csv --coverage --require 99%"
+    "replay a.gate a.jsonl --as csv"
+    "replay a.gate a.sqlite --as csv"
+    "replay a.gate a.csv.gz --as csv"
+    "replay a.gate a.csv -q --as csv --save out.csv"
+    "replay a.gate a.csv -q --as csv --save out.jsonl"
+    "replay a.gate --scene s --as csv"
+    "trial a.gate --jobs 1 --coverage"
+    "trial a.gate --jobs 1 --as junit --require 99%"
+    "trial a.gate --jobs 2 --as csv"
+    "mimic a.gate --scene s"
+    "mimic a.gate --edges"
+    "tune a.gate a.csv --label b=seen"
+    "tune a.gate a.csv --label b=seen --write --check"
+    "tune a.gate a.csv --label b=seen -o out.svg"
+    "tune a.gate a.csv --try cut=3..7"
+    "why a.gate a.csv l --at 300ms"
+    "why a.gate a.csv board --between 0s..1s --as csv"
+    "draw a.gate a.csv -o out.svg"
+    "draw a.gate a.csv --sound out.wav"
+    "bake a.gate -o out"
+    "bake a.gate -o out --tables"
 )
 tried=0 refused=0 bad=0
 complain() {

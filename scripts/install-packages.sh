@@ -7,7 +7,7 @@ case "${1:-build}" in
 build) ;;
 test) packages+=" check libexpat1-dev" ;;
 all)
-    packages+=" check libexpat1-dev clang clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
+    packages+=" check libexpat1-dev clang libclang-rt-14-dev clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
     packages+=" gcc-arm-none-eabi qemu-system-arm gcovr valgrind"
     ;;
 *)

@@ -568,14 +568,13 @@ void harbour_step(const harbour_row *r, harbour_answers *a)
     const answer dry = lasts(tide_is(AGROUND, AGROUND), now, 5000, &s.aground_since, &s.aground_waits);
     const answer clears = turned_to(&s.ack_last, ack, YES);
     answer alarm = sure(s.alarm);
+    const bool may_be_set = dry == UNSURE && (!s.alarm || clears != NO);
     if (dry == YES)
         alarm = YES;
-    else if (dry == UNSURE && (!s.alarm || clears != NO))
-        alarm = UNSURE; /* it could have been set */
+    else if (may_be_set || (clears == UNSURE && s.alarm))
+        alarm = UNSURE;
     else if (clears == YES)
         alarm = NO;
-    else if (clears == UNSURE && s.alarm)
-        alarm = UNSURE;
     if (alarm != UNSURE) s.alarm = alarm == YES;
     step_landings(may_land);
     step_greeting(now, may_land, storm);

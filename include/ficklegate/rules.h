@@ -206,8 +206,8 @@ typedef struct fg_latch_state {
     bool on;
 } fg_latch_state;
 
-/* One step of a latch. FG_UNSURE where `set` or `clear` is unsure and its answer would matter: then the latch keeps what
- * it was for the next step. An unsure `set` of a latch that is on, for one, hides nothing. */
+/* One step of a latch. FG_UNSURE where `set` or `clear` is unsure and its answer would matter: then the latch keeps
+ * what it was for the next step. An unsure `set` of a latch that is on, for one, hides nothing. */
 fg_verdict fg_latch_step(const fg_latch *rule, fg_latch_state *state, fg_verdict set, fg_verdict clear);
 
 /* Counts starts, from `first`, never leaving low..high (first lies in it). */

@@ -107,8 +107,8 @@ void fg_text_show(FILE *file, fg_text text);
 
 enum { FG_ESCAPE_SIZE = 12 };
 
-/* Takes the next piece off a text that is not empty, as fg_text_show would write it: a part of the text, or an escape in
- * `room`, FG_ESCAPE_SIZE characters. */
+/* Takes the next piece off a text that is not empty, as fg_text_show would write it: a part of the text, or an escape
+ * in `room`, FG_ESCAPE_SIZE characters. */
 fg_text fg_text_next_shown(fg_text *text, char *room);
 
 /* Writes a cell of CSV, in quotes where it needs them (RFC 4180). Errors stay with the file. */
@@ -152,8 +152,8 @@ typedef struct fg_recording_options {
     fg_time every;             /* ms between rows, for one without a time column; 0: it has one */
     const fg_setting *columns; /* name: what the column `value` of the recording is called here */
     size_t column_count;
-    /* Replays: more than FG_GAP_STEPS steps lie between the row before `line` and this one; they are played next. May be
-     * NULL. */
+    /* Replays: more than FG_GAP_STEPS steps lie between the row before `line` and this one; they are played next. May
+     * be NULL. */
     void (*gap)(void *context, uint64_t line, int64_t gap_ms, uint64_t steps);
     void *gap_context;
 } fg_recording_options;
@@ -174,8 +174,8 @@ FG_MUST_CHECK fg_status fg_recording_read(const char *path, const fg_recording_o
 const fg_scene *fg_scene_find(const fg_program *program, fg_text name);
 
 /* Plays a scene as a recording: a row at time 0 and every so often until it has lasted, with the columns t_ms and one
- * for each sensor that has rows (in its unit) and each flag. A moment without a reading is an empty cell, a faulty one the
- * word faulty. The same scene gives the same rows on every machine; src/workshop/scene.c says how noise is made.
+ * for each sensor that has rows (in its unit) and each flag. A moment without a reading is an empty cell, a faulty one
+ * the word faulty. The same scene gives the same rows on every machine; src/workshop/scene.c says how noise is made.
  * FG_ERROR_RECORDING: the sink said no, `mistake` is what it said. */
 FG_MUST_CHECK fg_status fg_scene_read(const fg_program *program, const fg_scene *scene, const fg_recording_sink *sink,
                                       fg_mistake *mistake);
@@ -199,8 +199,8 @@ typedef struct fg_replay_observer {
     bool (*change)(void *context, const fg_change *change);
     /* After each step; may be NULL. `before`: the answers one step ago, NULL at the first. False ends the replay. */
     bool (*step)(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms);
-    /* Behind the last step, unless a callback ended the replay: no row and no step follows, and everything is as that step
-     * left it. May be NULL. */
+    /* Behind the last step, unless a callback ended the replay: no row and no step follows, and everything is as that
+     * step left it. May be NULL. */
     void (*end)(void *context, const fg_run *run);
     /* The columns there are, before the first row, and each row before its step; may be NULL. False ends the replay
      * with the mistake. */

@@ -270,8 +270,8 @@ void fg_check_hysteresis(fg_front *f, fg_symbol *rule, fg_hysteresis *out)
                "use a threshold within A..B with a margin", sensor->name);
         return;
     }
-    if (!one_limit(f, on, sensor, &out->on, &out->never_on) ||
-        !one_limit(f, off, sensor, &out->off, &out->never_off) || out->never_on || out->never_off)
+    if (!one_limit(f, on, sensor, &out->on, &out->never_on) || !one_limit(f, off, sensor, &out->off, &out->never_off) ||
+        out->never_on || out->never_off)
         return;
     const fg_value low = out->on.low > out->off.low ? out->on.low : out->off.low;
     const fg_value high = out->on.high < out->off.high ? out->on.high : out->off.high;

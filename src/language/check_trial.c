@@ -112,9 +112,8 @@ void fg_check_trials(fg_front *f)
         for (const fg_node *value = node->sets; value; value = value->next) (void)fg_quantity_of(f, value);
         for (const fg_node *expect = node->expects; expect; expect = expect->next)
             check_expect(f, expect, &expects[count++]);
-        trials[number] =
-            (fg_trial){node->name, node->readings, node->span, node->readings_span, node->whole, expects, count,
-                       node->sets != NULL};
+        trials[number] = (fg_trial){node->name,  node->readings, node->span, node->readings_span,
+                                    node->whole, expects,        count,      node->sets != NULL};
         fg_emit_looked_back(f);
         if (compiled) {
             fg_emit_states(f);

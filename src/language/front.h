@@ -270,39 +270,36 @@ typedef struct fg_front {
     fg_symbol *symbols, *symbols_last;
     fg_symbol **table; /* open addressing, a power of two */
     size_t table_size;
-    uint32_t symbol_count;
     fg_said *said, *said_last;
-    uint32_t said_count, error_count, warning_count, unlisted;
     fg_text title;
-    bool titled, paced;
     fg_node *pace; /* the time of `every` */
     fg_trial_node *trials, *trials_last;
-    uint32_t trial_count;
     fg_scene_node *scenes, *scenes_last;
-    uint32_t scene_count;
-    fg_symbol *owner;       /* the declaration whose condition is being read */
-    bool in_trial;          /* outputs may be asked, and nothing becomes a dependence */
-    uint32_t brackets;      /* how deep */
-    bool looking_back;      /* inside `previously`: nothing becomes a dependence */
-    bool declaring;         /* in what stands before conditions are read: no word of conditions follows a number */
-    fg_text own_unit;       /* the unit of the sensor whose numbers are being read, which may be such a word */
-    bool in_sum;            /* in the sum of a sensor: functions, and no units */
-    bool in_sequence;       /* a level may be one of any output */
-    bool overflowed;        /* a table was too small for 16 bits, and that was said */
-    uint32_t nodes;         /* made so far */
-    uint32_t in_sums;       /* terms in all sums, at most */
-    uint32_t fors, behinds; /* `for`, and any word behind, seen outside of brackets */
+    fg_symbol *owner; /* the declaration whose condition is being read */
+    fg_text own_unit; /* the unit of the sensor whose numbers are being read, which may be a word of conditions */
     fg_source *sources;
-    uint32_t source_count;
-    uint32_t including[FG_INCLUDES_DEEP]; /* the sources being read, the newest last */
-    uint32_t include_depth;
-    uint32_t number_depth; /* of a number worked out from others */
-    bool quiet;            /* looking ahead: nothing is reported */
-    bool lost;             /* a syntax mistake was reported: the rest of the row means nothing */
     fg_deferred *deferred, *deferred_last;
-    uint32_t node_counts[NODE_KINDS]; /* how large the tables can become */
     struct fg_tables *tables;
     fg_program *program;
+    uint32_t symbol_count, trial_count, scene_count, source_count;
+    uint32_t said_count, error_count, warning_count, unlisted;
+    uint32_t brackets;                    /* how deep */
+    uint32_t nodes;                       /* made so far */
+    uint32_t in_sums;                     /* terms in all sums, at most */
+    uint32_t fors, behinds;               /* `for`, and any word behind, seen outside of brackets */
+    uint32_t including[FG_INCLUDES_DEEP]; /* the sources being read, the newest last */
+    uint32_t include_depth;
+    uint32_t number_depth;            /* of a number worked out from others */
+    uint32_t node_counts[NODE_KINDS]; /* how large the tables can become */
+    bool titled, paced;
+    bool in_trial;     /* outputs may be asked, and nothing becomes a dependence */
+    bool looking_back; /* inside `previously`: nothing becomes a dependence */
+    bool declaring;    /* in what stands before conditions are read: no word of conditions follows a number */
+    bool in_sum;       /* in the sum of a sensor: functions, and no units */
+    bool in_sequence;  /* a level may be one of any output */
+    bool overflowed;   /* a table was too small for 16 bits, and that was said */
+    bool quiet;        /* looking ahead: nothing is reported */
+    bool lost;         /* a syntax mistake was reported: the rest of the row means nothing */
 } fg_front;
 
 enum { FG_DEPTH_MOST = 100 };

@@ -5,7 +5,12 @@ size_t fg_utf8_size(fg_text text, uint32_t *character)
 {
     static const uint32_t lowest[] = {0, 0, 0x80, 0x800, 0x10000};
     const unsigned char first = text.size ? (unsigned char)*text.at : 0xff;
-    const size_t size = first < 0x80 ? 1 : first < 0xc0 ? 0 : first < 0xe0 ? 2 : first < 0xf0 ? 3 : first < 0xf8 ? 4 : 0;
+    const size_t size = first < 0x80   ? 1
+                        : first < 0xc0 ? 0
+                        : first < 0xe0 ? 2
+                        : first < 0xf0 ? 3
+                        : first < 0xf8 ? 4
+                                       : 0;
     if (!size || size > text.size) return 0;
     uint32_t c = size == 1 ? first : first & (0x7fu >> size);
     for (size_t i = 1; i < size; i++) {

@@ -55,7 +55,7 @@ static void on_renamed(void *context, fg_text name, fg_text to)
 {
     (void)context;
     tool_say("fickle: '%.*s' becomes %.*s, as another name is the same in capitals\n", (int)name.size, name.at,
-            (int)to.size, to.at);
+             (int)to.size, to.at);
 }
 
 /* What has no pin of its own is told, so that nobody waits for it to move. */
@@ -64,8 +64,8 @@ static void tell_displays(const fg_gate_file *file)
     for (uint32_t i = 0; i < file->program.declared_count; i++) {
         const fg_declared *d = &file->program.declared[i];
         if (d->kind == FG_KIND_DISPLAY || d->kind == FG_KIND_BAR)
-            tool_say("fickle: the ports drive no %s: bring %.*s to its level in your own code\n",
-                    fg_kind_word(d->kind), (int)d->name.size, d->name.at);
+            tool_say("fickle: the ports drive no %s: bring %.*s to its level in your own code\n", fg_kind_word(d->kind),
+                     (int)d->name.size, d->name.at);
     }
 }
 
@@ -84,11 +84,9 @@ static bool is_name(const char *output)
     const char *slash = strrchr(output, '/'), *last = slash ? slash + 1 : output;
     const size_t size = strlen(last);
     const bool ending = size > 2 && (!strcmp(last + size - 2, ".c") || !strcmp(last + size - 2, ".h"));
-    if (!size)
-        tool_say("fickle: -o '%s' names no file; write a name behind it, such as '%sgate'\n", output, output);
+    if (!size) tool_say("fickle: -o '%s' names no file; write a name behind it, such as '%sgate'\n", output, output);
     if (ending)
-        tool_say("fickle: -o '%s' would become '%s.h' and '%s.c'; leave the ending out\n", output, output,
-                output);
+        tool_say("fickle: -o '%s' would become '%s.h' and '%s.c'; leave the ending out\n", output, output, output);
     return size && !ending;
 }
 
@@ -136,7 +134,7 @@ static int tell_result(const bake_options *o, const fg_gate_file *file, const fi
     FILE *out = tool_output_open();
     if (!out) return EXIT_WRONG;
     fprintf(out, "%s and %s: copy both to the board's project%s\n", f->paths[0], f->paths[1],
-           o->tables ? ", and ficklegate.h and ficklegate.c" : "");
+            o->tables ? ", and ficklegate.h and ficklegate.c" : "");
     if (end) fprintf(out, "  it remembers %.*s\n", (int)(end - size - 23), size + 23);
     if (o->tables)
         fprintf(out, "  fg_run_start(&%s_gate, ...) once, then fg_feed, fg_step, fg_output_at", f->name);

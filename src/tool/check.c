@@ -79,7 +79,7 @@ static void print_kinds(FILE *out, const fg_program *program)
         fprintf(out, "%s%" PRIu32 " trial%s", between, program->trial_count, program->trial_count == 1 ? "" : "s");
     if (program->scene_count)
         fprintf(out, "%s%" PRIu32 " scene%s", program->trial_count ? ", " : between, program->scene_count,
-               program->scene_count == 1 ? "" : "s");
+                program->scene_count == 1 ? "" : "s");
     fputc('\n', out);
 }
 
@@ -128,7 +128,7 @@ static int print_summary(const fg_gate_file *file)
     else
         fputs("  steps     with each reading\n", out);
     fprintf(out, "  memory    %s bytes of state, %s bytes of tables, as on this machine\n",
-           tool_grouped(fg_run_size(&p->gate), a), tool_grouped(p->table_bytes, b));
+            tool_grouped(fg_run_size(&p->gate), a), tool_grouped(p->table_bytes, b));
     fprintf(out, "  work      at most %s operations a step\n", tool_grouped(fg_gate_work(&p->gate), c));
     const bool good = print_lines(out, p) && print_delays(out, p);
     if (!good) tool_no_memory();

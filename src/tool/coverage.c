@@ -58,6 +58,6 @@ int tool_print_coverage(FILE *output, const tool_options *options, const fg_cove
     }
     if (short_of)
         tool_say("fickle: %" PRIu64 ".%02" PRIu64 " %% were tried, --require asks for %u.%02u %%\n", share / 100,
-                share % 100, (unsigned)options->require / 100, (unsigned)options->require % 100);
+                 share % 100, (unsigned)options->require / 100, (unsigned)options->require % 100);
     return short_of ? EXIT_HELD_NOT : EXIT_WELL;
 }

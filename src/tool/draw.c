@@ -74,7 +74,7 @@ static bool find_names(const draw_options *o, const fg_gate_file *file, const fg
         const fg_declared *d = fg_program_find(&file->program, (fg_text){at, size});
         if (!d || *count == NAMES_MOST || d->kind == FG_KIND_NUMBER || d->kind == FG_KIND_SEQUENCE) {
             tool_say("%s: error: '%.*s' cannot be drawn; --only takes sensors, flags, rules and outputs of the gate\n",
-                    tool_path(file->path), (int)size, at);
+                     tool_path(file->path), (int)size, at);
             return false;
         }
         names[(*count)++] = d;

@@ -112,7 +112,7 @@ static void print_finding(const fg_gate_file *file, const tool_options *options,
         tool_say("--set %.*s: ", (int)set->name.size, set->name.at);
     else
         tool_say("%.*s:%" PRIu32 ":%" PRIu32 ": ", finding->span.source ? (int)source->name.size : 999,
-                finding->span.source ? source->name.at : tool_path(file->path), place.line, place.column);
+                 finding->span.source ? source->name.at : tool_path(file->path), place.line, place.column);
     fprintf(stderr, "%s%s%s: ", colours() ? paints[severity] : "", words[severity], colours() ? "\033[0m" : "");
     tool_say("%.*s [%s]\n", (int)finding->what.size, finding->what.at, fg_finding_word(finding->code));
     if (text.size) print_place(&place, marked_length(text, finding->span));
@@ -127,8 +127,7 @@ void tool_print_findings(const fg_gate_file *file, const tool_options *options)
         print_finding(file, options, finding);
     }
     if (file->program.unlisted_count)
-        tool_say("%s: and %" PRIu32 " more; mend these first\n", tool_path(file->path),
-                file->program.unlisted_count);
+        tool_say("%s: and %" PRIu32 " more; mend these first\n", tool_path(file->path), file->program.unlisted_count);
 }
 
 bool tool_keeps(const char *path, const char *input)
@@ -160,7 +159,7 @@ int tool_open_gate(const tool_options *options, fg_gate_file *file)
         tool_print_findings(file, options);
         if (status == FG_OK) return EXIT_WELL;
         tool_say("%s: %s; nothing was run\n", tool_path(file->path),
-                tool_counted(file->program.error_count, "error", room));
+                 tool_counted(file->program.error_count, "error", room));
         return EXIT_WRONG;
     }
     if (!*mistake.text) snprintf(mistake.text, sizeof mistake.text, "%s", fg_status_text(status));
@@ -244,7 +243,8 @@ void tool_gap(void *context, uint64_t line, int64_t gap_ms, uint64_t steps)
     char room[64];
     const int64_t seconds = gap_ms / 1000;
     if (o->quiet) return;
-    tool_say("%s:%" PRIu64 ": note: no row for %" PRId64 " d %02d:%02d:%02d before this one, which is %s to play; it takes a "
+    tool_say("%s:%" PRIu64 ": note: no row for %" PRId64
+             " d %02d:%02d:%02d before this one, which is %s to play; it takes a "
              "while\n",
              o->recording ? tool_path(o->recording) : "recording", line, seconds / 86400, (int)(seconds / 3600 % 24),
              (int)(seconds / 60 % 60), (int)(seconds % 60), tool_counted(steps, "step", room));
@@ -258,26 +258,26 @@ void tool_print_report(const tool_options *options, const char *recording, const
     const char *path = tool_path(recording);
     if (options->quiet) return;
     tool_say("%s: %s, %" PRId64 ".%03" PRId64 " s, %s, %s", path, tool_counted(report->rows, "row", a),
-            report->length_ms / 1000, report->length_ms % 1000, tool_counted(report->steps, "step", b),
-            tool_counted(report->changes, "change", c));
+             report->length_ms / 1000, report->length_ms % 1000, tool_counted(report->steps, "step", b),
+             tool_counted(report->changes, "change", c));
     if (report->faulty_steps) tool_say(", %s", tool_counted(report->faulty_steps, "faulty reading", d));
     tool_say("\n");
     if (*report->note) tool_say("%s: %s\n", path, report->note);
-    if (options->verbose && *report->ignored)
-        tool_say("%s: columns that nothing uses: %s\n", path, report->ignored);
+    if (options->verbose && *report->ignored) tool_say("%s: columns that nothing uses: %s\n", path, report->ignored);
     if (report->unread_count)
-        tool_say("%s: no column for %s, so faulty throughout; the columns are %s (--column NAME=COLUMN names another)\n",
-                path, report->unread, report->columns);
+        tool_say(
+            "%s: no column for %s, so faulty throughout; the columns are %s (--column NAME=COLUMN names another)\n",
+            path, report->unread, report->columns);
     if (report->unreadable)
         tool_say("%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
-                tool_counted(report->unreadable, "cell", a), report->unreadable == 1 ? "counts" : "count",
-                report->unreadable_line, report->unreadable_name, report->unreadable_cell);
+                 tool_counted(report->unreadable, "cell", a), report->unreadable == 1 ? "counts" : "count",
+                 report->unreadable_line, report->unreadable_name, report->unreadable_cell);
     if (report->zeros_missed)
         tool_say("%s: a sensor was faulty when its zero was asked for (%s), so the old zero stayed\n", path,
-                tool_counted(report->zeros_missed, "time", a));
+                 tool_counted(report->zeros_missed, "time", a));
     if (report->overlooked)
         tool_say("%s: %s fell between two steps and %s not seen\n", path,
-                tool_counted(report->overlooked, "reading", a), report->overlooked == 1 ? "was" : "were");
+                 tool_counted(report->overlooked, "reading", a), report->overlooked == 1 ? "was" : "were");
 }
 
 const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file)
@@ -288,8 +288,7 @@ const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file
     tool_say("%s: error: it has no scene '%s'; ", tool_path(file->path), options->scene);
     if (!program->scene_count) tool_say("%s", "add one: scene \"name\" { lasts 60s; SENSOR stays 40 }");
     for (uint32_t i = 0; i < program->scene_count; i++)
-        tool_say("%s'%.*s'", i ? ", " : "it has ", (int)program->scenes[i].name.size,
-                program->scenes[i].name.at);
+        tool_say("%s'%.*s'", i ? ", " : "it has ", (int)program->scenes[i].name.size, program->scenes[i].name.at);
     tool_say("\n");
     return NULL;
 }

@@ -49,7 +49,7 @@ static int mimic(const tool_options *options, const fg_gate_file *file)
                                                                          : NULL;
     if (!scene && !options->scene && !options->edges)
         tool_say("%s: error: it has %" PRIu32 " scenes; name one with --scene\n", tool_path(file->path),
-                program->scene_count);
+                 program->scene_count);
     if (!scene && !options->edges) return EXIT_WRONG;
     /* Rows go out as they are made: whoever reads them need not wait for the end of a long scene. */
     fg_mistake mistake = {0};

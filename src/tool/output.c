@@ -11,8 +11,7 @@
 FILE *tool_output_open(void)
 {
     FILE *output = tmpfile();
-    if (!output)
-        tool_say("fickle: there is no room for the results in the temporary folder: %s\n", strerror(errno));
+    if (!output) tool_say("fickle: there is no room for the results in the temporary folder: %s\n", strerror(errno));
     return output;
 }
 

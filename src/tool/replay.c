@@ -104,7 +104,7 @@ static bool print_text(printer *p, const fg_change *change)
 static bool on_change(void *context, const fg_change *change)
 {
     printer *p = context;
-    const bool printed = p->form == FORM_JSONL  ? print_json(p, change)
+    const bool printed = p->form == FORM_JSONL ? print_json(p, change)
                          : p->form == FORM_CSV ? print_csv(p, change)
                                                : print_text(p, change);
     p->failed = !printed;
@@ -174,7 +174,8 @@ static int replay(const tool_options *options, const fg_gate_file *file)
     fg_replay_report report;
     fg_mistake mistake;
     if (!p.output) return EXIT_WRONG;
-    if (options->save && (!tool_keeps(options->save, options->gate) || !tool_keeps(options->save, options->recording))) {
+    if (options->save &&
+        (!tool_keeps(options->save, options->gate) || !tool_keeps(options->save, options->recording))) {
         (void)tool_output_close(p.output, p.form, false);
         return EXIT_WRONG;
     }

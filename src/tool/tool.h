@@ -73,12 +73,12 @@ void tool_no_memory(void);
 
 /* Results are gathered here and go to standard output when all is well. */
 FILE *tool_output_open(void);
-/* Copies them; EXIT_WRONG with a message if that fails. With `good` false drops them. What a person reads (FORM_TEXT and
- * FORM_TAP) has visible escapes instead of what would steer a terminal. */
+/* Copies them; EXIT_WRONG with a message if that fails. With `good` false drops them. What a person reads (FORM_TEXT
+ * and FORM_TAP) has visible escapes instead of what would steer a terminal. */
 int tool_output_close(FILE *output, tool_form form, bool good);
 
-/* Set by SIGINT, SIGTERM and SIGHUP. While `tool_ends_itself` is set the program goes on until somebody sees that; else it
- * takes away what is not whole and ends by the signal. */
+/* Set by SIGINT, SIGTERM and SIGHUP. While `tool_ends_itself` is set the program goes on until somebody sees that; else
+ * it takes away what is not whole and ends by the signal. */
 extern volatile sig_atomic_t tool_stopped, tool_ends_itself;
 /* Ends the program by the signal that asked for it, if one did. */
 void tool_end_if_stopped(void);

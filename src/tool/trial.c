@@ -193,7 +193,7 @@ int command_trial(int argc, char **argv)
     int status = tool_open_gate(&options, &file);
     if (status == EXIT_WELL && !file.program.trial_count) {
         tool_say("%s: error: it has no trials; add one: trial \"name\" { readings \"file.csv\"; expect ... }\n",
-                file.path);
+                 file.path);
         status = EXIT_WRONG;
     }
     if (status == EXIT_WELL)

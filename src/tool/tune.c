@@ -124,8 +124,7 @@ static bool is_rule(const fg_program *program, fg_text name)
 {
     const fg_declared *d = fg_program_find(program, name);
     if (d && can_be_tuned(d)) return true;
-    tool_say("fickle: error: '%.*s' is no bands, threshold or hysteresis of the gate; it has", (int)name.size,
-            name.at);
+    tool_say("fickle: error: '%.*s' is no bands, threshold or hysteresis of the gate; it has", (int)name.size, name.at);
     for (uint32_t i = 0; i < program->declared_count; i++)
         if (can_be_tuned(&program->declared[i]))
             tool_say(" %.*s", (int)program->declared[i].name.size, program->declared[i].name.at);
@@ -191,7 +190,7 @@ static void tell_missing(const tuner *t, size_t i)
 {
     const fg_declared *rule = fg_tuning_rule(t->tunings[i]);
     tool_say("fickle: error: there are not readings of two labels of %.*s; its labels are", (int)rule->name.size,
-            rule->name.at);
+             rule->name.at);
     if (rule->kind != FG_KIND_BANDS) tool_say(" yes and no");
     for (uint16_t k = 0; rule->kind == FG_KIND_BANDS && k < rule->label_count; k++)
         tool_say(" %.*s", (int)rule->labels[k].size, rule->labels[k].at);
@@ -223,7 +222,7 @@ static bool keep_those_that_fit(tuner *t)
     t->count = kept;
     if (!kept && *unknown)
         tool_say("fickle: error: no rule has all of the labels, as in '%s'; name the rule to tune: --rule NAME\n",
-                unknown);
+                 unknown);
     else if (!kept)
         tool_say("fickle: error: there are not readings of two labels of a rule to tell apart\n");
     if (plain < 2) return kept > 0;
@@ -250,8 +249,7 @@ static bool work(tuner *t)
 static bool keeps_all(const tune_options *o)
 {
     bool good = !o->output || tool_keeps(o->output, o->common.gate);
-    for (size_t i = 0; good && o->output && i < o->recording_count; i++)
-        good = tool_keeps(o->output, o->recordings[i]);
+    for (size_t i = 0; good && o->output && i < o->recording_count; i++) good = tool_keeps(o->output, o->recordings[i]);
     for (size_t i = 0; good && o->output && i < o->sample_count; i++)
         good = tool_keeps(o->output, o->samples[i].value.at);
     return good;
@@ -304,7 +302,8 @@ static int run(int argc, char **argv, bool only_picture)
     if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
     int status = tool_open_gate(&options.common, &file);
     if (status == EXIT_WELL) status = tool_form_is_one_of(&options.common, 1 << FORM_TEXT | 1 << FORM_CSV);
-    if (status == EXIT_WELL) status = !keeps_all(&options) ? EXIT_WRONG : options.try ? tune_try(&options, &file) : tune(&options, &file);
+    if (status == EXIT_WELL)
+        status = !keeps_all(&options) ? EXIT_WRONG : options.try ? tune_try(&options, &file) : tune(&options, &file);
     if (status == EXIT_WELL) status = tool_strict_status(&file, &options.common);
     fg_gate_file_close(&file);
     return status;

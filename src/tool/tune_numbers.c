@@ -13,7 +13,7 @@ static void on_left(void *context, const fg_tuned_change *change, const char *wh
     char number[FG_VALUE_TEXT_SIZE];
     const size_t size = fg_value_write(change->value, rule->decimals, number);
     tool_say("fickle: %.*s would be better with %.*s %.*s, but that number is not changed here: %s\n",
-            (int)rule->name.size, rule->name.at, (int)size, number, (int)rule->unit.size, rule->unit.at, why);
+             (int)rule->name.size, rule->name.at, (int)size, number, (int)rule->unit.size, rule->unit.at, why);
 }
 
 static bool same_place(const fg_edit *a, const fg_edit *b)
@@ -42,8 +42,8 @@ static size_t without_quarrels(fg_edit *edits, size_t count)
         kept[i] = other == count && first == i;
         if (other < count && first == i) /* told once, at the first of them */
             tool_say("fickle: '%s' belongs to both %.*s and %.*s, which want %s and %s, so it stays as it is\n",
-                    edits[i].was, (int)edits[i].rule->name.size, edits[i].rule->name.at,
-                    (int)edits[other].rule->name.size, edits[other].rule->name.at, edits[i].text, edits[other].text);
+                     edits[i].was, (int)edits[i].rule->name.size, edits[i].rule->name.at,
+                     (int)edits[other].rule->name.size, edits[other].rule->name.at, edits[i].text, edits[other].text);
     }
     for (size_t i = 0; i < count; i++)
         if (kept[i]) edits[left++] = edits[i];
@@ -84,12 +84,12 @@ static bool is_kept(const tuner *t, const fg_edit *edit)
         if (!other || other == rule || agrees(t, other, w, &tuned)) continue;
         if (tuned) {
             tool_say("fickle: %.*s would be better with %s, but %.*s with %s, so it stays as it is\n",
-                    (int)rule->name.size, rule->name.at, edit->text, (int)other->name.size, other->name.at, edit->was);
+                     (int)rule->name.size, rule->name.at, edit->text, (int)other->name.size, other->name.at, edit->was);
             return true;
         }
         if (!t->options->common.quiet)
             tool_say("fickle: note: %.*s has the same number, so it changes too\n", (int)other->name.size,
-                    other->name.at);
+                     other->name.at);
     }
     return false;
 }
@@ -137,8 +137,8 @@ static void on_result(void *context, const fg_trial_result *result)
     if (!o->before || !held || result->outcome == FG_HELD) return;
     o->broken++;
     tool_say("fickle: held, and %s with the new numbers: line %" PRIu32 ", %.*s: %.*s\n",
-            fg_outcome_word(result->outcome), result->line, (int)result->expectation.size, result->expectation.at,
-            (int)result->because.size, result->because.at);
+             fg_outcome_word(result->outcome), result->line, (int)result->expectation.size, result->expectation.at,
+             (int)result->because.size, result->because.at);
 }
 
 static bool run(const tuner *t, const fg_gate_file *file, outcomes *o)
@@ -156,8 +156,8 @@ static int compare_trials(const tuner *t, const fg_gate_file *changed)
     int status = EXIT_WRONG;
     if (run(t, t->file, &before) && run(t, changed, &after)) status = after.broken ? EXIT_HELD_NOT : EXIT_WELL;
     if (status != EXIT_WRONG && !t->options->common.quiet)
-        tool_say("trials: %zu of %zu expectations hold with the new numbers, %zu of %zu did before\n",
-                after.held, after.count, before.held, before.count);
+        tool_say("trials: %zu of %zu expectations hold with the new numbers, %zu of %zu did before\n", after.held,
+                 after.count, before.held, before.count);
     free(before.list);
     free(after.list);
     return status;

@@ -74,9 +74,10 @@ static bool read_try(attempt *a)
         memcpy(a->name, a->options->try, size);
         if (read_values(a, equals + 1)) return true;
     }
-    tool_say("fickle: error: --try needs a number of the gate and at most %d rising values, as in \"bilge_high=8..16 by "
-            "0.5\", not '%s'\n",
-            VALUES_MOST, a->options->try);
+    tool_say(
+        "fickle: error: --try needs a number of the gate and at most %d rising values, as in \"bilge_high=8..16 by "
+        "0.5\", not '%s'\n",
+        VALUES_MOST, a->options->try);
     return false;
 }
 

@@ -172,7 +172,8 @@ static int why(const why_options *o, const fg_gate_file *file)
     } else if (!t.any && c->form == FORM_TEXT) {
         fprintf(t.output, "%s did not change in that time\n", o->name);
     }
-    return tool_output_close(t.output, t.form, status == FG_OK) == EXIT_WELL && status == FG_OK ? EXIT_WELL : EXIT_WRONG;
+    return tool_output_close(t.output, t.form, status == FG_OK) == EXIT_WELL && status == FG_OK ? EXIT_WELL
+                                                                                                : EXIT_WRONG;
 }
 
 int command_why(int argc, char **argv)

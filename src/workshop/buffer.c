@@ -42,9 +42,9 @@ void fg_buffer_add_c(fg_buffer *b, const char *text) { fg_buffer_add(b, (fg_text
 /* Characters that steer a terminal, end a line or change the direction of what is read. */
 static bool steers(uint32_t c)
 {
-    static const uint32_t ranges[][2] = {{0, 0x1f},          {0x7f, 0x9f},     {0x61c, 0x61c},   {0x200b, 0x200f},
-                                         {0x2028, 0x202e},   {0x2060, 0x206f}, {0xfeff, 0xfeff}, {0xfff9, 0xfffb},
-                                         {0xfffe, 0xffff},   {0xe0000, 0xe0fff}};
+    static const uint32_t ranges[][2] = {{0, 0x1f},        {0x7f, 0x9f},      {0x61c, 0x61c},   {0x200b, 0x200f},
+                                         {0x2028, 0x202e}, {0x2060, 0x206f},  {0xfeff, 0xfeff}, {0xfff9, 0xfffb},
+                                         {0xfffe, 0xffff}, {0xe0000, 0xe0fff}};
     for (size_t i = 0; i < sizeof ranges / sizeof *ranges; i++)
         if (c >= ranges[i][0] && c <= ranges[i][1]) return true;
     return false;

@@ -92,13 +92,12 @@ fg_status fg_draw_curves(const double *x, size_t point_count, const char *x_name
     g.out = script.text.file;
     double top = g.height - HEAD;
     fg_plot_head(g.out, g.theme, g.width, g.height, path);
-    fprintf(
-        g.out,
-        "set multiplot\nset lmargin at screen %.5f\nset rmargin at screen %.5f\nset border 3 linecolor rgb '%s'\n"
-        "set tics nomirror textcolor rgb '%s'\nset grid back linecolor rgb '%s' linewidth 0.5\n"
-        "set key outside right top textcolor rgb '%s'\nset xrange [%.9g:%.9g]\n",
-        (double)LEFT / g.width, 1 - (double)RIGHT / g.width, g.theme->ink, g.theme->ink, g.theme->faint,
-        g.theme->ink, x[0], point_count > 1 ? x[point_count - 1] : x[0] + 1);
+    fprintf(g.out,
+            "set multiplot\nset lmargin at screen %.5f\nset rmargin at screen %.5f\nset border 3 linecolor rgb '%s'\n"
+            "set tics nomirror textcolor rgb '%s'\nset grid back linecolor rgb '%s' linewidth 0.5\n"
+            "set key outside right top textcolor rgb '%s'\nset xrange [%.9g:%.9g]\n",
+            (double)LEFT / g.width, 1 - (double)RIGHT / g.width, g.theme->ink, g.theme->ink, g.theme->faint,
+            g.theme->ink, x[0], point_count > 1 ? x[point_count - 1] : x[0] + 1);
     for (size_t first = 0; first < count;) {
         size_t end = first;
         while (end < count && !strcmp(curves[end].what, curves[first].what)) end++;

@@ -64,8 +64,7 @@ static void side_label(const plot *p, double x, double y, fg_text text, const ch
 {
     fputs("set label ", p->out);
     fg_plot_text(p->out, text, 60);
-    fprintf(p->out, " at screen %.5f, first %.1f %s front textcolor rgb '%s'\n", x / p->width, y, place,
-            colour);
+    fprintf(p->out, " at screen %.5f, first %.1f %s front textcolor rgb '%s'\n", x / p->width, y, place, colour);
 }
 
 /* ---- sensors ---- */
@@ -210,13 +209,20 @@ static void draw_limits(const plot *p, const fg_declared *sensor, const view *v,
     }
 }
 
+/* The value nearest to an end of what can be seen, which may lie beyond all values. */
+static fg_value value_of_end(double end)
+{
+    const double near = end < 0 ? end - 0.5 : end + 0.5;
+    return near <= INT32_MIN ? INT32_MIN : near >= INT32_MAX ? INT32_MAX : (fg_value)near;
+}
+
 /* The two ends of what can be seen, at the axis. */
 static void draw_ends(const plot *p, const fg_declared *sensor, const view *v)
 {
     char text[FG_VALUE_TEXT_SIZE];
-    fg_value_short((fg_value)(v->low < 0 ? v->low - 0.5 : v->low + 0.5), sensor->decimals, text);
+    fg_value_short(value_of_end(v->low), sensor->decimals, text);
     side_label(p, p->left - 6, v->bottom + LINE / 2.0 - 1, fg_text_c_string(text), "right", p->theme.ink);
-    fg_value_short((fg_value)(v->high < 0 ? v->high - 0.5 : v->high + 0.5), sensor->decimals, text);
+    fg_value_short(value_of_end(v->high), sensor->decimals, text);
     side_label(p, p->left - 6, v->bottom + v->height - LINE / 2.0 + 1, fg_text_c_string(text), "right", p->theme.ink);
 }
 

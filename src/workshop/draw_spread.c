@@ -110,8 +110,7 @@ static void label_names(const spread *s, const fg_tuning *t, const fg_tuned *tun
         const double y = ((double)(tuned->label_count - 1 - i) + 0.4) * s->row;
         fprintf(s->out, "set label ");
         fg_plot_text(s->out, fg_answer_text(t->rule, l->label), 20);
-        fprintf(s->out, " at screen %.5f, first %.2f left textcolor rgb '%s'\n", 14.0 / s->width, y + 6,
-                s->theme->ink);
+        fprintf(s->out, " at screen %.5f, first %.2f left textcolor rgb '%s'\n", 14.0 / s->width, y + 6, s->theme->ink);
         fprintf(s->out, "set label '%llu readings' at screen %.5f, first %.2f left font ',8' textcolor rgb '%s'\n",
                 (unsigned long long)l->readings, 14.0 / s->width, y - 8, s->theme->ink);
     }

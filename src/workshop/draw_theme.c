@@ -66,10 +66,7 @@ void fg_plot_text(FILE *out, fg_text text, size_t most)
 }
 
 /* In a block of data a quote ends a text even behind a backslash, but not as \042. */
-void fg_plot_datum(FILE *out, fg_text text, size_t most)
-{
-    put_text(out, shortened(text, most), '"', "\\042", "\\\\");
-}
+void fg_plot_datum(FILE *out, fg_text text, size_t most) { put_text(out, shortened(text, most), '"', "\\042", "\\\\"); }
 
 const char *fg_picture_ending(const char *path)
 {
@@ -81,6 +78,7 @@ const char *fg_picture_ending(const char *path)
 void fg_plot_head(FILE *out, const fg_theme *theme, uint32_t width, uint32_t height, const char *path)
 {
     const bool svg = !strcmp(fg_picture_ending(path), ".svg");
-    fprintf(out, "set encoding utf8\nset terminal %s noenhanced size %u,%u %sbackground rgb '%s' font 'DejaVu Sans,9'\n",
+    fprintf(out,
+            "set encoding utf8\nset terminal %s noenhanced size %u,%u %sbackground rgb '%s' font 'DejaVu Sans,9'\n",
             svg ? "svg" : "pngcairo", width, height, svg ? "dynamic " : "", theme->paper);
 }

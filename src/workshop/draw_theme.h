@@ -17,8 +17,8 @@ const char *fg_plot_fill(size_t number);
 /* Does dark text stand on it? */
 bool fg_plot_fill_is_pale(size_t number);
 
-/* A text in quotes as a command of gnuplot takes it, at most `most` bytes of it. Whatever it holds, it is drawn and never
- * executed. */
+/* A text in quotes as a command of gnuplot takes it, at most `most` bytes of it. Whatever it holds, it is drawn and
+ * never executed. */
 void fg_plot_text(FILE *out, fg_text text, size_t most);
 
 /* The same as a field of a block of data. */

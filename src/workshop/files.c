@@ -276,8 +276,9 @@ fg_status fg_gate_file_for_trial(const fg_gate_file *file, const fg_setting *set
     for (int32_t i = 0; i < trial; i++) number += p->trials[i].whole.source != 0;
     text_with_trial(file, (uint32_t)trial, &text);
     const fg_status status =
-        text.full ? fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory")
-                  : open_copy(out, file->path, fg_buffer_text(&text), settings, setting_count, (int32_t)number, mistake);
+        text.full
+            ? fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory")
+            : open_copy(out, file->path, fg_buffer_text(&text), settings, setting_count, (int32_t)number, mistake);
     out->trial = number;
     fg_buffer_free(&text);
     return status;

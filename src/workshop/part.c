@@ -59,8 +59,9 @@ static fg_status look(const char *path, struct stat *about, bool *there, fg_mist
     if (S_ISDIR(about->st_mode)) return refuse(path, "is a folder; name a file", mistake);
     if (!S_ISREG(about->st_mode)) return refuse(path, "is a device or a pipe, not a file; name a file", mistake);
     if (about->st_nlink > 1)
-        return refuse(path, "has a second name (a hard link) that would keep the old text; copy it to a file of its own first",
-                      mistake);
+        return refuse(
+            path, "has a second name (a hard link) that would keep the old text; copy it to a file of its own first",
+            mistake);
     if (!(about->st_mode & 0222) || access(path, W_OK) != 0)
         return refuse(path, "is write-protected; 'chmod u+w' allows it, or name another file", mistake);
     return FG_OK;
@@ -89,8 +90,7 @@ static bool is_left(int folder, const char *entry, pid_t process)
     const int handle = openat(folder, entry, O_RDONLY | O_NOFOLLOW | O_NONBLOCK | O_CLOEXEC);
     if (handle < 0) return false;
     struct stat about;
-    const bool left =
-        fstat(handle, &about) == 0 && S_ISREG(about.st_mode) && flock(handle, LOCK_EX | LOCK_NB) == 0;
+    const bool left = fstat(handle, &about) == 0 && S_ISREG(about.st_mode) && flock(handle, LOCK_EX | LOCK_NB) == 0;
     (void)close(handle);
     return left;
 }

@@ -70,7 +70,8 @@ static bool is_whole(int picture, const char *path)
     const bool is_svg = !strcmp(fg_picture_ending(path), ".svg");
     const char *end = is_svg ? svg : png;
     const size_t size = is_svg ? sizeof svg - 1 : sizeof png - 1;
-    const off_t length = lseek(picture, 0, SEEK_END), from = length > (off_t)sizeof tail ? length - (off_t)sizeof tail : 0;
+    const off_t length = lseek(picture, 0, SEEK_END),
+                from = length > (off_t)sizeof tail ? length - (off_t)sizeof tail : 0;
     ssize_t got = length > 0 ? pread(picture, tail, sizeof tail, from) : 0;
     while (got > 0 && strchr(" \t\r\n", tail[got - 1]) && is_svg) got--;
     return got >= (ssize_t)size && !memcmp(tail + got - (ssize_t)size, end, size);

@@ -253,9 +253,9 @@ static bool unwrap_time(fg_rows *r, uint64_t line, int64_t *t_ms)
     const int64_t written = *t_ms, fall = r->count ? r->written_ms - written : 0, turn = (int64_t)1 << 32;
     const bool wraps = r->time_kind == FG_TIME_MS && written >= 0 && r->written_ms < turn && fall >= turn / 2;
     if (fall > 0 && !wraps) {
-        r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
-                                   "the time goes backwards here: %" PRId64 " ms after %" PRId64 " ms", written,
-                                   r->written_ms);
+        r->status =
+            fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
+                           "the time goes backwards here: %" PRId64 " ms after %" PRId64 " ms", written, r->written_ms);
         return false;
     }
     if (wraps) r->wrapped_ms += turn;

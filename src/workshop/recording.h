@@ -33,7 +33,7 @@ typedef struct fg_rows {
     size_t column_count, time_column;
     fg_time_kind time_kind;
     bool headed;
-    uint64_t count; /* rows so far */
+    uint64_t count;     /* rows so far */
     int64_t written_ms; /* the time of the newest row, as written */
     int64_t wrapped_ms; /* what a clock that wrapped has lost so far */
     const fg_stream *stream;

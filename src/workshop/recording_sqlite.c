@@ -15,7 +15,7 @@ static void fail(fg_rows *rows, sqlite3 *file, uint64_t row)
                                   code == SQLITE_BUSY || code == SQLITE_LOCKED
                                       ? "is locked by another program; try again when that has closed it"
                                   : code == SQLITE_TOOBIG ? "holds a cell longer than 8 MB; a recording has short cells"
-                                  : code == SQLITE_NOMEM ? "there is not enough memory to read it"
+                                  : code == SQLITE_NOMEM  ? "there is not enough memory to read it"
                                   : code == SQLITE_CORRUPT || code == SQLITE_NOTADB
                                       ? "is damaged; 'PRAGMA integrity_check' in a database program tells more"
                                       : sqlite3_errmsg(file));
@@ -79,8 +79,8 @@ static void read_rows(fg_rows *rows, sqlite3 *file, sqlite3_stmt *all)
     free(cells);
 }
 
-/* The name by which a table's rows are asked for in the order they were written: one that no column has taken. NULL: there
- * is none, and the rows come in the order of the table's key (also WITHOUT ROWID). */
+/* The name by which a table's rows are asked for in the order they were written: one that no column has taken. NULL:
+ * there is none, and the rows come in the order of the table's key (also WITHOUT ROWID). */
 static const char *row_name(sqlite3 *file, const char *table)
 {
     static const char *const names[] = {"_rowid_", "rowid", "oid"};
@@ -116,7 +116,7 @@ void fg_sqlite_read(fg_rows *rows)
     char *table = rows->status == FG_OK ? only_table(rows, file) : NULL;
     if (rows->sink->progress && table) rows->all = count_rows(file, table);
     const char *order = table ? row_name(file, table) : NULL;
-    char *query = !table ? NULL
+    char *query = !table  ? NULL
                   : order ? sqlite3_mprintf("SELECT * FROM \"%w\" ORDER BY %s", table, order)
                           : sqlite3_mprintf("SELECT * FROM \"%w\"", table);
     if (table && !query)

@@ -235,8 +235,8 @@ static bool fit_a_database(const fg_declared **names, size_t count, const char *
     enum { COLUMNS_MOST = 2000 };
     if (count + 1 > COLUMNS_MOST) {
         (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
-                             "can have %d columns, and the gate has %zu names; save it as .csv or .jsonl",
-                             COLUMNS_MOST, count);
+                             "can have %d columns, and the gate has %zu names; save it as .csv or .jsonl", COLUMNS_MOST,
+                             count);
         return false;
     }
     qsort(names, count, sizeof *names, by_folded);
@@ -355,8 +355,7 @@ fg_saver *fg_save_start(const fg_program *program, const char *path, fg_mistake 
             memcpy(s->path, path, size);
             if (begin(s, mistake) == FG_OK) return s;
         }
-        if (!*mistake->text)
-            (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be written: %s", why(s));
+        if (!*mistake->text) (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be written: %s", why(s));
         drop(s);
     } else {
         (void)fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to write it");

@@ -20,8 +20,8 @@ typedef struct watcher {
     int64_t
         since; /* of `within`: when what it follows began; of `matches`: the time of the label, -1 if there is none */
     uint64_t rows, matched;
-    size_t column;   /* of the recording */
-    fg_buffer label; /* of the row that waits for its step */
+    size_t column;     /* of the recording */
+    fg_buffer label;   /* of the row that waits for its step */
     fg_buffer written; /* the expectation, in one line */
     fg_buffer because;
 } watcher;

@@ -60,8 +60,7 @@ static uint16_t label_of(fg_tuning *t, fg_text word)
     } else if (fg_flag_word(word, &yes)) {
         return yes;
     }
-    if (!*t->tuned.unknown_label)
-        fg_text_keep(t->tuned.unknown_label, sizeof t->tuned.unknown_label, word);
+    if (!*t->tuned.unknown_label) fg_text_keep(t->tuned.unknown_label, sizeof t->tuned.unknown_label, word);
     return FG_LABEL_OTHER;
 }
 

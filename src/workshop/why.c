@@ -83,8 +83,8 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     if (!p->started) {
         p->started = true;
         a->told = calloc((size_t)a->program->gate.count.ops + 1, sizeof *a->told);
-        p->full = !fg_explainer_start(&a->explainer, a->program, run) ||
-                  !shadow_start(&a->shadow, &a->program->gate) || !a->told;
+        p->full = !fg_explainer_start(&a->explainer, a->program, run) || !shadow_start(&a->shadow, &a->program->gate) ||
+                  !a->told;
         if (p->full) return false;
     }
     a->t_ms = t_ms;

@@ -424,8 +424,7 @@ static void latch_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32_t de
     const bool clear = op->b != FG_NONE_OF_THEM && now(a, op->b) == FG_YES;
     if (now(a, slot) == FG_UNSURE) { /* what is unsure could have changed it */
         part_line(a, "set when", op->a, depth, decides && now(a, op->a) == FG_UNSURE);
-        part_line(a, "clear when", op->b, depth,
-                  decides && op->b != FG_NONE_OF_THEM && now(a, op->b) == FG_UNSURE);
+        part_line(a, "clear when", op->b, depth, decides && op->b != FG_NONE_OF_THEM && now(a, op->b) == FG_UNSURE);
         return;
     }
     const bool cleared = clear && (set || a->program->gate.latches[op->rule].clear_wins);

@@ -1,5 +1,5 @@
-/* Any words behind `fickle`, over a gate and a recording that are there: it ends with a status and never anything else. The
- * words are separated by line ends; they have no slash, so that nothing is written elsewhere. */
+/* Any words behind `fickle`, over a gate and a recording that are there: it ends with a status and never anything else.
+ * The words are separated by line ends; they have no slash, so that nothing is written elsewhere. */
 #include "tool/tool.h"
 
 #include <setjmp.h>
@@ -41,10 +41,11 @@ void fuzz_argp_state_help(const struct argp_state *state, FILE *stream, unsigned
 static void begin(void)
 {
     static char folder[] = "/dev/shm/fickle-fuzz-XXXXXX";
-    static const char gate[] = "number cut = 5\nsensor d { unit cm; step 0.1 }\nflag k\nbands b from d { low | cut | high }\n"
-                               "lamp l { on when k and b is high }\nbuzzer z { A4 when k }\n"
-                               "scene \"s\" { lasts 1s; d ramps 0 to 9 from 0s to 1s }\n"
-                               "trial \"t\" { readings \"a.csv\"; expect k never }\n";
+    static const char gate[] =
+        "number cut = 5\nsensor d { unit cm; step 0.1 }\nflag k\nbands b from d { low | cut | high }\n"
+        "lamp l { on when k and b is high }\nbuzzer z { A4 when k }\n"
+        "scene \"s\" { lasts 1s; d ramps 0 to 9 from 0s to 1s }\n"
+        "trial \"t\" { readings \"a.csv\"; expect k never }\n";
     static const char rows[] = "t_ms,d,k,seen\n0,1,0,low\n100,9,1,high\n200,8,1,high\n300,1,0,low\n";
     static bool begun;
     if (begun) return;
@@ -70,8 +71,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
     text[size] = '\0';
     for (size_t i = 0; i < size; i++)
         if (text[i] == '/' || text[i] == '\0') text[i] = '_';
-    for (char *word = strtok(text, "\n"); word && count < WORDS; word = strtok(NULL, "\n"))
-        words[count++] = word;
+    for (char *word = strtok(text, "\n"); word && count < WORDS; word = strtok(NULL, "\n")) words[count++] = word;
     if (setjmp(out_of_it) == 0) {
         const int status = fickle_main(count, words);
         if (status < 0 || status > 2) abort();

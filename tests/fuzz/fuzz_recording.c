@@ -1,5 +1,5 @@
-/* Any bytes as a recording: CSV, JSON Lines, gzipped or not. It is read with or without a pace, played, summed up, covered,
- * kept and read again; what was kept gives the same rows. The first byte says how. */
+/* Any bytes as a recording: CSV, JSON Lines, gzipped or not. It is read with or without a pace, played, summed up,
+ * covered, kept and read again; what was kept gives the same rows. The first byte says how. */
 #include <ficklegate/workshop.h>
 
 #include <stdio.h>
@@ -10,10 +10,14 @@
 int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size);
 
 static const char gates[2][700] = {
-    "every 1s\nsensor d { unit cm; step 0.1; raw 0..1023 reads 0..250; trust 0..240; median 3; bridge 1s }\nsensor v { circle 360 }\n"
-    "flag k { settle 2s }\nbands b from d { low | 20 | mid | 60 | high; margin 2 }\nlatch l { set when b is high; clear when k }\n"
-    "count n { add when l; limit 0..9 }\nlamp red { on when l; on 20% if unsure }\ndisplay x { size 8x1; show \"{d unit}\" }\n",
-    "sensor d { unit cm; step 0.1; raw 0..1023 reads 0..250; stale after 2s }\nsensor v { circle 360; mean 4 }\nflag k\n"
+    "every 1s\nsensor d { unit cm; step 0.1; raw 0..1023 reads 0..250; trust 0..240; median 3; bridge 1s }\nsensor v { "
+    "circle 360 }\n"
+    "flag k { settle 2s }\nbands b from d { low | 20 | mid | 60 | high; margin 2 }\nlatch l { set when b is high; "
+    "clear when k }\n"
+    "count n { add when l; limit 0..9 }\nlamp red { on when l; on 20% if unsure }\ndisplay x { size 8x1; show \"{d "
+    "unit}\" }\n",
+    "sensor d { unit cm; step 0.1; raw 0..1023 reads 0..250; stale after 2s }\nsensor v { circle 360; mean 4 }\nflag "
+    "k\n"
     "bands b from d { low 0..20; high over 30 }\nlatch l { set when b is high; clear when k }\n"
     "count n { add when l }\nlamp red { follow d 0..100 when l }\nsensor r = rate(d, 5) { unit x }\n"};
 
@@ -43,7 +47,8 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
 static void tell_name(void *context, const fg_summary_name *name) { *(uint64_t *)context += name->answer.size; }
 static void tell_sensor(void *context, const fg_summary_sensor *sensor) { *(uint64_t *)context += sensor->seen; }
 
-static fg_status play(const fg_program *program, const char *path, const fg_recording_options *options, const char *kept)
+static fg_status play(const fg_program *program, const char *path, const fg_recording_options *options,
+                      const char *kept)
 {
     fg_mistake mistake;
     fg_replay_report report;
@@ -73,7 +78,8 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
         .every = how & 2 ? 100 : 0, .columns = how & 4 ? &column : NULL, .column_count = how & 4 ? 1 : 0};
     fg_gate_file *file = &files[how & 1];
     if (!file->program.declared_count &&
-        fg_gate_file_of_text(file, "fuzz.gate", (fg_text){gates[how & 1], strlen(gates[how & 1])}, NULL, 0, &mistake) != FG_OK)
+        fg_gate_file_of_text(file, "fuzz.gate", (fg_text){gates[how & 1], strlen(gates[how & 1])}, NULL, 0, &mistake) !=
+            FG_OK)
         abort();
     const int handle = mkstemp(path);
     if (handle < 0 || write(handle, data + 1, size - 1) != (ssize_t)(size - 1)) abort();

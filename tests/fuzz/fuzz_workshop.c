@@ -1,5 +1,6 @@
 /* Any gate with any recording, and all that the workshop makes of them: number lines, three ways to bake, the recording
- * through every limit, scenes, trials, reasons, pictures up to the plotter, tuning. What stands before the first line of
+ * through every limit, scenes, trials, reasons, pictures up to the plotter, tuning. What stands before the first line
+ * of
  * === is the gate. */
 #include <ficklegate/bake.h>
 #include <ficklegate/draw.h>
@@ -134,7 +135,8 @@ static void play(const fg_gate_file *file)
     }
     const fg_draw_options draw = {.to_ms = -1, .title = "a"};
     told(fg_draw(p, "a.csv", &options, NULL, &draw, "a.svg", NULL, &report, &mistake), &mistake);
-    told(fg_draw(p, "a.csv", &options, p->scene_count ? &p->scenes[0] : NULL, &draw, "a.png", NULL, &report, &mistake), &mistake);
+    told(fg_draw(p, "a.csv", &options, p->scene_count ? &p->scenes[0] : NULL, &draw, "a.png", NULL, &report, &mistake),
+         &mistake);
 }
 
 static void tune(const fg_program *p)
@@ -167,11 +169,13 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
     if (gate_size + 5 >= size) return 0;
     begin();
     write_file("a.csv", data + gate_size + 5, size - gate_size - 5);
-    if (fg_gate_file_of_text(&file, "fuzz.gate", (fg_text){(const char *)data, gate_size}, NULL, 0, &mistake) == FG_OK) {
+    if (fg_gate_file_of_text(&file, "fuzz.gate", (fg_text){(const char *)data, gate_size}, NULL, 0, &mistake) ==
+        FG_OK) {
         bool slow = file.program.gate.every && file.program.gate.every < 50;
         for (uint32_t i = 0; i < file.program.scene_count; i++) {
             const fg_scene *s = &file.program.scenes[i];
-            const fg_time pace = file.program.gate.every && file.program.gate.every < s->every ? file.program.gate.every : s->every;
+            const fg_time pace =
+                file.program.gate.every && file.program.gate.every < s->every ? file.program.gate.every : s->every;
             slow = slow || s->lasts / pace > ROWS_MOST;
         }
         make_texts(&file);

@@ -38,6 +38,17 @@ START_TEST(test_every_size_of_memory)
 }
 END_TEST
 
+/* A size or a count without what it counts. */
+static const fg_setting no_name = {{NULL, 1}, {"1", 1}}, no_value = {{"a", 1}, {NULL, 1}};
+static const fg_language_input incomplete[] = {
+    {.text = {NULL, 1}, .trial = FG_NO_TRIAL},
+    {.text = {"", 0}, .name = {NULL, 1}, .trial = FG_NO_TRIAL},
+    {.text = {"", 0}, .identity = {NULL, 1}, .trial = FG_NO_TRIAL},
+    {.text = {"", 0}, .setting_count = 1, .trial = FG_NO_TRIAL},
+    {.text = {"", 0}, .settings = &no_name, .setting_count = 1, .trial = FG_NO_TRIAL},
+    {.text = {"", 0}, .settings = &no_value, .setting_count = 1, .trial = FG_NO_TRIAL},
+};
+
 START_TEST(test_arguments)
 {
     _Alignas(16) unsigned char memory[64];
@@ -47,6 +58,9 @@ START_TEST(test_arguments)
     ck_assert_int_eq(fg_language_compile(NULL, memory, sizeof memory, &program), FG_ERROR_ARGUMENT);
     ck_assert_int_eq(fg_language_compile(&input, NULL, 0, &program), FG_ERROR_ARGUMENT);
     ck_assert_int_eq(fg_language_compile(&input, memory, sizeof memory, NULL), FG_ERROR_ARGUMENT);
+    ck_assert_int_eq(fg_language_compile(&input, memory + 1, sizeof memory - 1, &program), FG_ERROR_ARGUMENT);
+    for (int i = 0; i < COUNT_OF(incomplete); i++)
+        ck_assert_int_eq(fg_language_compile(&incomplete[i], memory, sizeof memory, &program), FG_ERROR_ARGUMENT);
     ck_assert_int_eq(fg_language_compile(&large, memory, sizeof memory, &program), FG_ERROR_ARGUMENT);
 }
 END_TEST
@@ -161,30 +175,47 @@ START_TEST(test_unknown_setting)
 }
 END_TEST
 
-/* A hundred brackets are fine, a hundred thousand are refused and not followed. */
-START_TEST(test_deep_brackets)
+static char *repeated(char *to, const char *word, int times)
 {
-    enum { DEEP = 100000 };
-    static const struct {
-        const char *before, *inside, *behind;
-    } forms[] = {{"flag k\ncondition a = ", "k", "\n"}, {"number a = ", "1", "\n"}};
-    for (int form = 0; form < 2; form++)
-        for (int deep = 50; deep <= DEEP; deep *= 2000) {
-            void *memory;
-            fg_program program;
-            char *text = malloc(2 * DEEP + 100);
-            strcpy(text, forms[form].before);
-            size_t size = strlen(text);
-            memset(text + size, '(', (size_t)deep);
-            size += (size_t)deep;
-            text[size++] = forms[form].inside[0];
-            memset(text + size, ')', (size_t)deep);
-            strcpy(text + size + deep, forms[form].behind);
-            ck_assert_int_eq(compile(text, NULL, 0, FG_NO_TRIAL, &memory, &program),
-                             deep < 100 ? FG_OK : FG_ERROR_GATE);
-            free(text);
-            free(memory);
-        }
+    const size_t size = strlen(word);
+    for (int i = 0; i < times; i++, to += size) memcpy(to, word, size + 1);
+    return to;
+}
+
+static const struct {
+    const char *before, *open, *inside, *close, *behind;
+} nestings[] = {
+    {"flag k\ncondition a = ", "(", "k", ")", "\n"},
+    {"flag k\ncondition a = ", "not (", "k", ")", "\n"},
+    {"flag k\ncondition a = ", "previously (", "k", ")", "\n"},
+    {"flag k\ncondition a = ", "at least 1 yes in (", "k", ")", "\n"},
+    {"flag k\ncondition a = ", "(", "k", " for 1s)", "\n"},
+    {"number a = ", "(", "1", ")", "\n"},
+    {"number a = ", "halfway(0, ", "1", ")", "\n"},
+    {"sensor s\nsensor a = ", "(", "s", ")", " { }\n"},
+    {"sensor s\nsensor a = ", "abs(", "s", ")", " { }\n"},
+    {"sensor s\nsensor a = ", "highest(s, ", "s", ")", " { }\n"},
+};
+
+/* Twenty levels are fine, twenty thousand are refused and not followed. */
+START_TEST(test_deep_nesting)
+{
+    enum { DEEP = 20000 };
+    for (int deep = 20; deep <= DEEP; deep *= 1000) {
+        void *memory;
+        fg_program program;
+        char *text = calloc(1, 40 * DEEP), *at = repeated(text, nestings[_i].before, 1);
+        at = repeated(at, nestings[_i].open, deep);
+        at = repeated(at, nestings[_i].inside, 1);
+        at = repeated(at, nestings[_i].close, deep);
+        (void)repeated(at, nestings[_i].behind, 1);
+        const fg_status status = compile(text, NULL, 0, FG_NO_TRIAL, &memory, &program);
+        ck_assert_int_eq(status, deep < DEEP ? FG_OK : FG_ERROR_GATE);
+        const fg_text what = deep < DEEP ? text_of("") : program.findings[0].what;
+        if (deep == DEEP) ck_assert_msg(memmem(what.at, what.size, "100 deep", 8), "%.*s", (int)what.size, what.at);
+        free(text);
+        free(memory);
+    }
 }
 END_TEST
 
@@ -316,7 +347,7 @@ static void fill(TCase *tests)
     tcase_add_loop_test(tests, test_place, 0, COUNT_OF(places));
     tcase_add_loop_test(tests, test_settings, 0, COUNT_OF(settings));
     tcase_add_test(tests, test_unknown_setting);
-    tcase_add_test(tests, test_deep_brackets);
+    tcase_add_loop_test(tests, test_deep_nesting, 0, COUNT_OF(nestings));
     tcase_add_test(tests, test_long_chains);
     tcase_add_test(tests, test_forty_mistakes);
     tcase_add_test(tests, test_countless_mistakes);

@@ -44,8 +44,14 @@ static void *none(void)
 }
 
 void *malloc(size_t size) { return fails(__builtin_return_address(0)) ? none() : __libc_malloc(size); }
-void *calloc(size_t number, size_t size) { return fails(__builtin_return_address(0)) ? none() : __libc_calloc(number, size); }
-void *realloc(void *old, size_t size) { return fails(__builtin_return_address(0)) ? none() : __libc_realloc(old, size); }
+void *calloc(size_t number, size_t size)
+{
+    return fails(__builtin_return_address(0)) ? none() : __libc_calloc(number, size);
+}
+void *realloc(void *old, size_t size)
+{
+    return fails(__builtin_return_address(0)) ? none() : __libc_realloc(old, size);
+}
 
 __attribute__((constructor)) static void begin(void)
 {

@@ -105,12 +105,14 @@ END_TEST
 /* Names of pictures: each is a file of that name, or refused. */
 START_TEST(test_names_of_pictures)
 {
-    static const char *const names[] = {"|touch in;.png",  "x'.png",  "`touch in`.png", "a\n!touch in\n.svg",
-                                        "-o.png",          "\".svg",  "$(touch in).svg", "| cat > in; .svg"};
+    static const char *const names[] = {"|touch in;.png", "x'.png", "`touch in`.png",  "a\n!touch in\n.svg",
+                                        "-o.png",         "\".svg", "$(touch in).svg", "| cat > in; .svg"};
     write_gate("a");
     for (size_t i = 0; i < sizeof names / sizeof *names; i++) {
         FILE *out = fopen("name.sh", "w");
-        fprintf(out, "name=$(cat <<'END'\n%s\nEND\n)\n%s draw a.gate a.csv -q -o \"./$name\" && %s draw a.gate a.csv -q -o \"$name\"",
+        fprintf(out,
+                "name=$(cat <<'END'\n%s\nEND\n)\n%s draw a.gate a.csv -q -o \"./$name\" && %s draw a.gate a.csv -q -o "
+                "\"$name\"",
                 names[i], FICKLE, FICKLE);
         fclose(out);
         const int status = system("sh name.sh 2>stderr.txt");
@@ -147,7 +149,9 @@ static const struct {
     {"flag k\ngate \"\xed\xa0\x80\"\n", 2, 7, "this is not UTF-8"},
     {"flag k\ngate \"\xf4\x90\x80\x80\"\n", 2, 7, "this is not UTF-8"},
     {"flag k\ngate \"cut \xe2\x82", 2, 11, "this is not UTF-8"},
-    {"\xff\xfe" "f\1", 1, 1, "this file is UTF-16"},
+    {"\xff\xfe"
+     "f\1",
+     1, 1, "this file is UTF-16"},
 };
 
 START_TEST(test_encoding)
@@ -170,7 +174,10 @@ END_TEST
 
 /* ---- what would steer a terminal ---- */
 
-#define STEERS "\x1b]0;owned\a\x1b[2J\x7f \xc2\x9b" "31m \xe2\x80\xae" "txt \xe2\x81\xa6 \xef\xbb\xbf \xe2\x80\xa8"
+#define STEERS                                                                                                         \
+    "\x1b]0;owned\a\x1b[2J\x7f \xc2\x9b"                                                                               \
+    "31m \xe2\x80\xae"                                                                                                 \
+    "txt \xe2\x81\xa6 \xef\xbb\xbf \xe2\x80\xa8"
 
 static void shows_nothing_that_steers(const char *file, const char *how)
 {
@@ -190,14 +197,22 @@ static void shows_nothing_that_steers(const char *file, const char *how)
 
 START_TEST(test_terminal)
 {
-    static const char rows[] = "t_ms,d,k,seen,\"" STEERS "\"\n0,1,0,low,\n100,\"" STEERS "\xff\",1,\"" STEERS
-                               "\nx\",\n200,9,1,high,\n";
-    static const char *const commands[] = {
-        "check a.gate", "replay a.gate a.csv --verbose", "replay a.gate a.csv --summary --coverage", "trial a.gate",
-        "trial a.gate --as tap", "why a.gate a.csv board --at 100ms", "tune a.gate a.csv --label b=seen --rule b",
-        "bake a.gate -o baked --force", "bake a.gate -o tables --tables", "replay a.gate a.csv --scene no\x1b[31m",
-        "replay a.gate missing\x1b[31m.csv", "draw a.gate a.csv --only \x1b[31m -o a.png", "replay a.gate a.csv --set x\x1b=5",
-        "replay a.gate a.csv --column d=\x1b"};
+    static const char rows[] =
+        "t_ms,d,k,seen,\"" STEERS "\"\n0,1,0,low,\n100,\"" STEERS "\xff\",1,\"" STEERS "\nx\",\n200,9,1,high,\n";
+    static const char *const commands[] = {"check a.gate",
+                                           "replay a.gate a.csv --verbose",
+                                           "replay a.gate a.csv --summary --coverage",
+                                           "trial a.gate",
+                                           "trial a.gate --as tap",
+                                           "why a.gate a.csv board --at 100ms",
+                                           "tune a.gate a.csv --label b=seen --rule b",
+                                           "bake a.gate -o baked --force",
+                                           "bake a.gate -o tables --tables",
+                                           "replay a.gate a.csv --scene no\x1b[31m",
+                                           "replay a.gate missing\x1b[31m.csv",
+                                           "draw a.gate a.csv --only \x1b[31m -o a.png",
+                                           "replay a.gate a.csv --set x\x1b=5",
+                                           "replay a.gate a.csv --column d=\x1b"};
     FILE *out = fopen("a.gate", "w");
     fprintf(out,
             "gate \"%s\"\nsensor d { unit \"%s\" }\nflag k\nbands b from d { low | 5 | high \"%s\" }\n"
@@ -270,15 +285,16 @@ static void parse_json_lines(const char *file)
 
 START_TEST(test_forms)
 {
-    static const char *const texts[] = {"a ]]> b & <c> 'd'", "\xef\xbf\xbe \xef\xbf\xbf", "x # SKIP \\ # TODO",
-                                        STEERS, "&#0; &lt;", "<!-- -->"};
+    static const char *const texts[] = {
+        "a ]]> b & <c> 'd'", "\xef\xbf\xbe \xef\xbf\xbf", "x # SKIP \\ # TODO", STEERS, "&#0; &lt;", "<!-- -->"};
     static const char rows[] = "t_ms,d,k,seen\n0,1,0,low\n100,9,1,\"]]>\n# not ok\xff\"\n200,9,1,high\n";
     for (size_t i = 0; i < sizeof texts / sizeof *texts; i++) {
         write_gate(texts[i]);
         FILE *out = fopen("a.gate", "a");
-        fprintf(out,
-                "trial \"two %s\" { readings \"a.csv\"; expect b matches seen; expect k # SKIP\n  or not\n  k always }\n",
-                texts[i]);
+        fprintf(
+            out,
+            "trial \"two %s\" { readings \"a.csv\"; expect b matches seen; expect k # SKIP\n  or not\n  k always }\n",
+            texts[i]);
         fclose(out);
         write_text("a.csv", rows);
         ck_assert_int_eq(run_fickle("trial a.gate --as junit"), 1);
@@ -337,7 +353,8 @@ static const struct {
     const char *says; /* on standard output or error */
 } databases[] = {
     {"CREATE TABLE x (t_ms, d, rowid); INSERT INTO x VALUES (0, 1, 5), (100, 9, 4), (200, 1, 3)", 0, "100,b,low,high"},
-    {"CREATE TABLE x (t_ms, d, rowid, _rowid_); INSERT INTO x VALUES (0, 1, 5, 9), (100, 9, 4, 8)", 0, "100,b,low,high"},
+    {"CREATE TABLE x (t_ms, d, rowid, _rowid_); INSERT INTO x VALUES (0, 1, 5, 9), (100, 9, 4, 8)", 0,
+     "100,b,low,high"},
     {"CREATE TABLE x (t_ms, d, rowid, _rowid_, oid); INSERT INTO x VALUES (0, 1, 5, 9, 3), (100, 9, 4, 8, 2)", 0,
      "100,b,low,high"},
     {"CREATE TABLE x (t_ms INTEGER PRIMARY KEY, d) WITHOUT ROWID; INSERT INTO x VALUES (100, 9), (0, 1)", 0,
@@ -358,7 +375,8 @@ START_TEST(test_database)
     sqlite3_close(file);
     const int status = run_fickle("replay a.gate a.sqlite --as csv");
     char *out = read_whole("stdout.txt", NULL), *err = read_whole("stderr.txt", NULL);
-    ck_assert_msg(status == databases[_i].status && (strstr(out, databases[_i].says) || strstr(err, databases[_i].says)),
+    ck_assert_msg(status == databases[_i].status &&
+                      (strstr(out, databases[_i].says) || strstr(err, databases[_i].says)),
                   "%s: status %d\n%s%s", databases[_i].sql, status, out, err);
     free(out);
     free(err);

@@ -64,9 +64,12 @@ static void write_both(void)
 static const struct {
     const char *words, *ending;
 } writers[] = {
-    {"replay a.gate a.csv -q --save %s", ".csv"},        {"replay a.gate a.csv -q --save %s", ".jsonl"},
-    {"replay a.gate a.csv -q --save %s", ".sqlite"},     {"draw a.gate a.csv -q -o %s", ".png"},
-    {"draw a.gate a.csv -q -o %s", ".svg"},              {"draw a.gate a.csv -q --sound %s", ".wav"},
+    {"replay a.gate a.csv -q --save %s", ".csv"},
+    {"replay a.gate a.csv -q --save %s", ".jsonl"},
+    {"replay a.gate a.csv -q --save %s", ".sqlite"},
+    {"draw a.gate a.csv -q -o %s", ".png"},
+    {"draw a.gate a.csv -q -o %s", ".svg"},
+    {"draw a.gate a.csv -q --sound %s", ".wav"},
     {"draw --spread a.gate a.csv --label b=seen -q -o %s", ".svg"},
     {"tune a.gate a.csv --label b=seen -q -o %s", ".png"},
     {"tune a.gate a.csv --try 'cut=3..5 by 1' -q -o %s", ".svg"},
@@ -181,13 +184,23 @@ END_TEST
 /* Results that nobody can take: status 2, whatever the command. */
 START_TEST(test_results_that_cannot_be_written)
 {
-    static const char *const commands[] = {
-        "check a.gate",           "check --explain list",        "check --explain unused",
-        "replay a.gate a.csv",    "replay a.gate a.csv --as csv", "replay a.gate a.csv --summary",
-        "trial a.gate",           "trial a.gate --as junit",     "mimic a.gate --scene s",
-        "mimic a.gate --edges",   "why a.gate a.csv l --at 100ms", "tune a.gate a.csv --label b=seen",
-        "tune a.gate a.csv --try 'cut=3..5 by 1'", "bake a.gate -o baked --force", "--help", "--version",
-        "replay --help"};
+    static const char *const commands[] = {"check a.gate",
+                                           "check --explain list",
+                                           "check --explain unused",
+                                           "replay a.gate a.csv",
+                                           "replay a.gate a.csv --as csv",
+                                           "replay a.gate a.csv --summary",
+                                           "trial a.gate",
+                                           "trial a.gate --as junit",
+                                           "mimic a.gate --scene s",
+                                           "mimic a.gate --edges",
+                                           "why a.gate a.csv l --at 100ms",
+                                           "tune a.gate a.csv --label b=seen",
+                                           "tune a.gate a.csv --try 'cut=3..5 by 1'",
+                                           "bake a.gate -o baked --force",
+                                           "--help",
+                                           "--version",
+                                           "replay --help"};
     char command[600];
     write_both();
     for (size_t i = 0; i < sizeof commands / sizeof *commands; i++)
@@ -328,7 +341,7 @@ static bool appears(const char *pattern)
 static const struct {
     const char *name;
     int signal_number;
-} stops[] = {{"x.csv", SIGINT},  {"x.csv", SIGTERM},    {"x.csv", SIGHUP},     {"x.jsonl", SIGTERM},
+} stops[] = {{"x.csv", SIGINT},    {"x.csv", SIGTERM},    {"x.csv", SIGHUP},   {"x.jsonl", SIGTERM},
              {"x.sqlite", SIGINT}, {"x.sqlite", SIGTERM}, {"x.sqlite", SIGHUP}};
 
 START_TEST(test_stop)

@@ -31,8 +31,8 @@ static bool make_tables(coder *c)
     c->flag_names = calloc(n->flags + 1u, sizeof *c->flag_names);
     c->output_names = calloc(n->outputs + 1u, sizeof *c->output_names);
     c->answer_names = calloc(c->program->declared_count + 1u, sizeof *c->answer_names);
-    return c->sensors && c->flags && c->outputs && c->counts && c->previously && c->slots && c->asked && c->sure && c->labels &&
-           c->sensor_names && c->flag_names && c->output_names && c->answer_names && fg_code_index(c) &&
+    return c->sensors && c->flags && c->outputs && c->counts && c->previously && c->slots && c->asked && c->sure &&
+           c->labels && c->sensor_names && c->flag_names && c->output_names && c->answer_names && fg_code_index(c) &&
            fg_code_part_names(&c->part_names);
 }
 

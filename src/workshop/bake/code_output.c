@@ -322,8 +322,8 @@ static bool needs_braces(const code_rows *r)
     return false;
 }
 
-/* A chain of ifs while it is written. Behind a branch that is always taken it is closed: what would come later can never
- * win, and is not written. */
+/* A chain of ifs while it is written. Behind a branch that is always taken it is closed: what would come later can
+ * never win, and is not written. */
 typedef struct chain {
     const code_rows *rows;
     int indent;

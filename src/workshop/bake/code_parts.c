@@ -168,8 +168,8 @@ static void mark(parts *p, fg_text text, fg_text own)
     }
 }
 
-/* Copies code; in it the names of parts that begin with fg_ or FG_ begin with the gate's. In a part all are of parts, in
- * its comments too; elsewhere comments and constants are somebody's texts. */
+/* Copies code; in it the names of parts that begin with fg_ or FG_ begin with the gate's. In a part all are of parts,
+ * in its comments too; elsewhere comments and constants are somebody's texts. */
 static void copy_code(const coder *c, parts *p, fg_text code, bool of_part, fg_buffer *out)
 {
     for (size_t i = 0; i < code.size;) {

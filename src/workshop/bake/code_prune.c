@@ -27,10 +27,10 @@ static bool see(fg_words *w, fg_text code)
 
 /* A statement: lines up to one that ends it. */
 typedef struct statement {
-    fg_text text;     /* with its line ends */
-    fg_text defines;  /* the local it makes, else empty */
-    fg_text value;    /* what that is set to, with the semicolon */
-    bool remembers;   /* working it out changes the state */
+    fg_text text;    /* with its line ends */
+    fg_text defines; /* the local it makes, else empty */
+    fg_text value;   /* what that is set to, with the semicolon */
+    bool remembers;  /* working it out changes the state */
     bool left_out;
 } statement;
 
@@ -45,8 +45,7 @@ static void look_at(statement *s)
     while (begin > line.at && is_word(begin[-1])) begin--;
     s->defines = (fg_text){begin, (size_t)(end - begin)};
     s->value = (fg_text){equals + 2, (size_t)(s->text.at + s->text.size - equals) - 2};
-    for (size_t i = 0; i + 4 < s->value.size; i++)
-        s->remembers = s->remembers || !memcmp(s->value.at + i, "(&s->", 5);
+    for (size_t i = 0; i + 4 < s->value.size; i++) s->remembers = s->remembers || !memcmp(s->value.at + i, "(&s->", 5);
 }
 
 static size_t line_size(const char *at, const char *end)

@@ -65,7 +65,8 @@ static window add_window(summing *s, const fg_term *t)
     w.values = fg_code_member(c, narrow ? "int16_t" : "int32_t", fg_code_word(c, s->name, "_last"), t->count,
                               "the last steps");
     if (t->kind == FG_TERM_RATE)
-        w.far = fg_code_member(c, "uint8_t", fg_code_word(c, s->name, "_far"), 0, "steps on which its times may be wide");
+        w.far =
+            fg_code_member(c, "uint8_t", fg_code_word(c, s->name, "_far"), 0, "steps on which its times may be wide");
     if (t->kind == FG_TERM_RATE)
         w.times = fg_code_member(c, "uint32_t", fg_code_word(c, s->name, "_times"), t->count, "when they were");
     w.ring = fg_code_member(c, fg_code_say(c, "%s_ring", c->name), fg_code_word(c, s->name, "_ring"), 0, NULL);

@@ -67,9 +67,9 @@ typedef struct coder {
     size_t member_count, member_room;
     char **texts_made; /* freed at the end */
     size_t text_count, text_room;
-    fg_words names;      /* those that are taken */
-    fg_words part_names; /* the functions that can be copied in */
-    const fg_declared **owners; /* of each line */
+    fg_words names;               /* those that are taken */
+    fg_words part_names;          /* the functions that can be copied in */
+    const fg_declared **owners;   /* of each line */
     const fg_declared ***by_kind; /* declarations by kind and number */
     code_sensor *sensors;
     code_flag *flags;
