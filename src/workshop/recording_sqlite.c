@@ -3,13 +3,14 @@
 
 #include <stdlib.h>
 #include <string.h>
+#include <unistd.h>
 
 #ifndef FG_WITHOUT_SQLITE
 #include <sqlite3.h>
 
 static void fail(fg_rows *rows, sqlite3 *file, uint64_t row)
 {
-    const int code = sqlite3_errcode(file);
+    const int code = file ? sqlite3_errcode(file) : SQLITE_NOMEM;
     if (rows->status != FG_OK) return;
     rows->status = fg_mistake_set(rows->mistake, FG_ERROR_RECORDING, rows->path, row, "%s",
                                   code == SQLITE_BUSY || code == SQLITE_LOCKED
@@ -103,6 +104,41 @@ static const char *row_name(sqlite3 *file, const char *table)
     return found;
 }
 
+/* Was it written with a log beside it (WAL), and is none there, so that nobody is writing it? Bytes 18 and 19 of an
+ * SQLite file say so (https://www.sqlite.org/fileformat.html). */
+static bool is_at_rest(const char *path)
+{
+    char head[20] = "";
+    FILE *in = fopen(path, "rb");
+    const bool logged = in && fread(head, 1, sizeof head, in) == sizeof head && head[18] == 2 && head[19] == 2;
+    char *log = logged ? sqlite3_mprintf("%s-wal", path) : NULL;
+    const bool rests = log && access(log, F_OK) != 0;
+    sqlite3_free(log);
+    if (in) fclose(in);
+    return rests;
+}
+
+/* Opens it by a name that means this file whatever is in it, and so that SQLite makes no files beside it. */
+static int open_to_read(const char *path, sqlite3 **file)
+{
+    fg_buffer name = {0};
+    fg_buffer_add_c(&name, *path == '/' ? "file://" : "file:./");
+    for (const char *at = path; *at; at++) {
+        char escape[4];
+        if (*at == '%' || *at == '?' || *at == '#')
+            (void)snprintf(escape, sizeof escape, "%%%02x", (unsigned char)*at);
+        else
+            (void)snprintf(escape, sizeof escape, "%c", *at);
+        fg_buffer_add_c(&name, escape);
+    }
+    if (is_at_rest(path)) fg_buffer_add_c(&name, "?immutable=1");
+    fg_buffer_add(&name, (fg_text){"", 1});
+    const int code = name.full ? SQLITE_NOMEM
+                               : sqlite3_open_v2(name.text, file, SQLITE_OPEN_READONLY | SQLITE_OPEN_URI, NULL);
+    fg_buffer_free(&name);
+    return code;
+}
+
 void fg_sqlite_read(fg_rows *rows)
 {
     sqlite3 *file = NULL;
@@ -111,7 +147,7 @@ void fg_sqlite_read(fg_rows *rows)
         fg_rows_fail(rows, 0, "is an SQLite file, which cannot come from standard input; name the file");
         return;
     }
-    if (sqlite3_open_v2(rows->path, &file, SQLITE_OPEN_READONLY, NULL) != SQLITE_OK) fail(rows, file, 0);
+    if (open_to_read(rows->path, &file) != SQLITE_OK) fail(rows, file, 0);
     if (file) (void)sqlite3_limit(file, SQLITE_LIMIT_LENGTH, FG_ROW_MOST); /* as a line of the other forms */
     char *table = rows->status == FG_OK ? only_table(rows, file) : NULL;
     if (rows->sink->progress && table) rows->all = count_rows(file, table);

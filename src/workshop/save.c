@@ -138,14 +138,16 @@ static bool database_start(fg_saver *s)
     }
     fg_buffer_add(&create, (fg_text){")", 2});
     fg_buffer_add(&insert, (fg_text){")", 2});
+    char *name = sqlite3_mprintf("%s%s", *s->path == '/' ? "" : "./", s->path); /* file: and :memory: are names too */
     const bool good =
-        !create.full && !insert.full &&
-        sqlite3_open_v2(s->path, &s->database, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE, NULL) == SQLITE_OK &&
+        !create.full && !insert.full && name &&
+        sqlite3_open_v2(name, &s->database, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE, NULL) == SQLITE_OK &&
         run_sql(s, "PRAGMA journal_mode = WAL") && run_sql(s, "PRAGMA synchronous = NORMAL") &&
         run_sql(s, create.text) && sqlite3_prepare_v2(s->database, insert.text, -1, &s->insert, NULL) == SQLITE_OK &&
         run_sql(s, "BEGIN");
     fg_buffer_free(&create);
     fg_buffer_free(&insert);
+    sqlite3_free(name);
     return good;
 }
 

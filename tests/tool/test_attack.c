@@ -241,7 +241,7 @@ static void parse_xml(const char *file)
     size_t size = 0;
     char *text = read_whole(file, &size);
     XML_Parser parser = XML_ParserCreate(NULL);
-    const int good = XML_Parse(parser, text, (int)size, 1);
+    const enum XML_Status good = XML_Parse(parser, text, (int)size, 1);
     ck_assert_msg(good, "%s, line %lu: %s", file, XML_GetCurrentLineNumber(parser),
                   XML_ErrorString(XML_GetErrorCode(parser)));
     XML_ParserFree(parser);

@@ -84,6 +84,52 @@ static void words_for(int i, const char *name, char *words, size_t room)
     snprintf(words, room, writers[i].words, path); // NOLINT
 }
 
+static int count_files(void)
+{
+    glob_t found;
+    const int count = glob("*", 0, NULL, &found) == 0 ? (int)found.gl_pathc : 0;
+    globfree(&found);
+    return count;
+}
+
+/* Names that SQLite would take for something else are names of files, to write and to read. */
+START_TEST(test_odd_names_of_databases)
+{
+    static const char *const odd[] = {"file:y.sqlite", "file:///y.sqlite", ":memory:.sqlite", "a?mode=memory%41#.sqlite"};
+    char words[200];
+    write_text("a.gate", gate);
+    write_text("a.csv", readings);
+    if (_i == 1) ck_assert(mkdir("file:", 0777) == 0);
+    works("check a.gate -q");
+    const int before = count_files();
+    snprintf(words, sizeof words, "replay a.gate a.csv -q --as csv --save '%s'", odd[_i]);
+    works(words);
+    struct stat about;
+    ck_assert(stat(odd[_i], &about) == 0 && about.st_size > 0);
+    snprintf(words, sizeof words, "replay a.gate '%s' -q --as csv", odd[_i]);
+    works(words);
+    ck_assert_int_eq(count_files(), before + (_i != 1));
+}
+END_TEST
+
+/* A database that another program left in the mode where it keeps files beside it is read without making any. */
+START_TEST(test_read_only_is_read_only)
+{
+    sqlite3 *file = NULL;
+    write_text("a.gate", gate);
+    ck_assert_int_eq(sqlite3_open("w.sqlite", &file), SQLITE_OK);
+    ck_assert_int_eq(sqlite3_exec(file,
+                                  "PRAGMA journal_mode = WAL; CREATE TABLE r(t_ms, d); INSERT INTO r VALUES(0, 1), (100, 7)",
+                                  NULL, NULL, NULL),
+                     SQLITE_OK);
+    works("replay a.gate w.sqlite -q --as csv"); /* while the other has it open, with what it has written last */
+    sqlite3_close(file);
+    const int before = count_files();
+    works("replay a.gate w.sqlite -q --as csv");
+    ck_assert_int_eq(count_files(), before);
+}
+END_TEST
+
 /* ---- what is there already ---- */
 
 START_TEST(test_what_is_there)
@@ -354,14 +400,14 @@ START_TEST(test_stop)
     feed(input, 0, 40000);
     ck_assert(appears(database ? "x.sqlite-wal" : "x.*.part-*"));
     ck_assert_int_eq(kill(child, stops[_i].signal_number), 0);
-    for (int i = 40000; waitpid(child, &status, WNOHANG) == 0 && i < 4000000; i += 4000) { /* it goes on until a step */
+    bool reads = true;
+    for (int i = 40000; reads && i < 4000000; i++) { /* it goes on until a step */
         char row[64];
-        for (int k = 0; k < 4000; k++) {
-            const int size = snprintf(row, sizeof row, "%d,1,0\n", (i + k) * 100);
-            if (write(input, row, (size_t)size) != size) break;
-        }
+        const int size = snprintf(row, sizeof row, "%d,1,0\n", i * 100);
+        reads = write(input, row, (size_t)size) == size;
     }
     close(input);
+    ck_assert(waitpid(child, &status, 0) == child);
     ck_assert_msg(WIFSIGNALED(status) && WTERMSIG(status) == stops[_i].signal_number, "%s ended with %x",
                   stops[_i].name, (unsigned)status);
     nothing_is_left("*.part-*");
@@ -475,6 +521,8 @@ int main(void)
     TCase *all = tcase_create("files");
     tcase_add_checked_fixture(all, enter_folder, leave_folder);
     tcase_add_loop_test(all, test_what_is_there, 0, WRITERS);
+    tcase_add_loop_test(all, test_odd_names_of_databases, 0, 4);
+    tcase_add_test(all, test_read_only_is_read_only);
     tcase_add_test(all, test_nothing_that_is_read);
     tcase_add_loop_test(all, test_full_disk, 0, WRITERS);
     tcase_add_test(all, test_results_that_cannot_be_written);
