@@ -30,9 +30,9 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'f': o->force = true; return 0;
     case ARGP_KEY_END:
         if (!o->output)
-            argp_error(state, "name the two files: -o NAME");
+            tool_wrong_use(state, "name the two files: -o NAME");
         else if (o->tables && o->units)
-            argp_error(state, "--units is for code: with --tables, fg_feed takes units and fg_feed_counts counts");
+            tool_wrong_use(state, "--units is for code: with --tables, fg_feed takes units and fg_feed_counts counts");
         return tool_arguments(key, argument, state, WANTS_GATE);
     default: return tool_arguments(key, argument, state, WANTS_GATE);
     }
@@ -78,6 +78,12 @@ static bool write_both(const char *const *paths, const fg_memory_file *texts)
     return false;
 }
 
+/* The name stands in an #include, where nothing is escaped. */
+static bool may_be_included(const char *name)
+{
+    return tool_is_plain((fg_text){name, strlen(name)}) && !strpbrk(name, "\"\\?*");
+}
+
 /* A name for two files: not a folder, and without an ending. */
 static bool is_name(const char *output)
 {
@@ -87,7 +93,10 @@ static bool is_name(const char *output)
     if (!size) tool_say("fickle: -o '%s' names no file; write a name behind it, such as '%sgate'\n", output, output);
     if (ending)
         tool_say("fickle: -o '%s' would become '%s.h' and '%s.c'; leave the ending out\n", output, output, output);
-    return size && !ending;
+    if (size && !may_be_included(last))
+        tool_say("fickle: -o '%s' cannot stand in an #include; leave out quotes, ?, *, \\ and what is no text\n",
+                 output);
+    return size && !ending && may_be_included(last);
 }
 
 /* The two files on their way. */

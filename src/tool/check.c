@@ -53,7 +53,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
         return 0;
     }
     if (key == ARGP_KEY_END && options->form != FORM_TEXT)
-        argp_error(state, "check prints text only, so leave --as out");
+        tool_wrong_use(state, "check prints text only, so leave --as out");
     if (key == ARGP_KEY_END && options->explain) return 0;
     return tool_arguments(key, argument, state, WANTS_GATE);
 }

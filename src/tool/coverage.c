@@ -17,7 +17,7 @@ error_t tool_coverage_option(int key, const char *argument, struct argp_state *s
     const bool read =
         fg_value_read(argument, number, 2, &share) == FG_OK && (!argument[number] || !strcmp(argument + number, "%"));
     if (!read || share < 0 || share > 10000)
-        argp_error(state, "--require needs a share up to 100%%, as in 90%%, not '%s'", argument);
+        tool_wrong_use(state, "--require needs a share up to 100%%, as in 90%%, not '%s'", argument);
     o->require = (uint32_t)share;
     return 0;
 }

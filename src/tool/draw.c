@@ -33,7 +33,7 @@ static const struct argp_option own_options[] = {
 
 static void take_time(const char *option, const char *argument, fg_time *time, struct argp_state *state)
 {
-    if (!tool_time(argument, time)) argp_error(state, "%s needs a time, as in 12.5s, not '%s'", option, argument);
+    if (!tool_time(argument, time)) tool_wrong_use(state, "%s needs a time, as in 12.5s, not '%s'", option, argument);
 }
 
 static error_t parse(int key, char *argument, struct argp_state *state)
@@ -53,9 +53,9 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'z': tool_size(argument, &o->width, &o->height, state); return 0;
     case ARGP_KEY_END:
         if (!o->output && !o->sound)
-            argp_error(state, "name the picture: -o FILE.png or -o FILE.svg (or a sound: --sound FILE.wav)");
+            tool_wrong_use(state, "name the picture: -o FILE.png or -o FILE.svg (or a sound: --sound FILE.wav)");
         else if (o->has_to && o->to <= o->from)
-            argp_error(state, "--to has to come after --from");
+            tool_wrong_use(state, "--to has to come after --from");
         return tool_arguments(key, argument, state, WANTS_GATE | WANTS_RECORDING);
     default:
         if (tool_reading_option(key, argument, state) == 0) return 0;

@@ -45,9 +45,9 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     for (*command = 0; *command < COMMANDS; ++*command)
         if (strcmp(commands[*command].name, argument) == 0) break;
     if (*command == COMMANDS)
-        argp_error(state,
-                   "there is no command '%s'; the commands are check, replay, trial, mimic, tune, why, draw and bake",
-                   argument);
+        tool_wrong_use(
+            state, "there is no command '%s'; the commands are check, replay, trial, mimic, tune, why, draw and bake",
+            argument);
     state->next = state->argc;
     return 0;
 }
@@ -91,7 +91,7 @@ void tool_end_if_stopped(void)
 
 static void listen_to_signals(void)
 {
-    static const int asked[] = {SIGINT, SIGTERM, SIGHUP};
+    static const int asked[] = {SIGINT, SIGTERM, SIGHUP, SIGXCPU};
     struct sigaction action = {.sa_handler = on_signal}, before;
     (void)sigemptyset(&action.sa_mask);
     action.sa_flags = SA_NODEFER;
@@ -99,6 +99,7 @@ static void listen_to_signals(void)
         if (sigaction(asked[i], NULL, &before) == 0 && before.sa_handler != SIG_IGN) /* as nohup asks for */
             (void)sigaction(asked[i], &action, NULL);
     (void)signal(SIGPIPE, SIG_IGN); /* a reader that goes away is an error like others: status 2 */
+    (void)signal(SIGXFSZ, SIG_IGN); /* and so is a file that may not become larger */
 }
 
 int main(int argc, char **argv)

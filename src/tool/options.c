@@ -1,6 +1,7 @@
 #include "tool.h"
 
 #include <errno.h>
+#include <stdarg.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -36,11 +37,11 @@ static void add_setting(struct argp_state *state, tool_options *o, const char *a
 {
     const char *equals = strchr(argument, '=');
     if (!equals || equals == argument) {
-        argp_error(state, "--set needs NUMBER=VALUE, not '%s'", argument);
+        tool_wrong_use(state, "--set needs NUMBER=VALUE, not '%s'", argument);
         return;
     }
     if (o->setting_count == SETTINGS_MOST) {
-        argp_error(state, "--set can be given %d times at most", SETTINGS_MOST);
+        tool_wrong_use(state, "--set can be given %d times at most", SETTINGS_MOST);
         return;
     }
     o->settings[o->setting_count++] =
@@ -59,7 +60,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
         o->form = FORM_TEXT;
         while (o->form < TOOL_FORM_COUNT && strcmp(form_words[o->form], argument) != 0) o->form++;
         if (o->form == TOOL_FORM_COUNT)
-            argp_error(state, "--as can be text, csv, jsonl, tap or junit, not '%s'", argument);
+            tool_wrong_use(state, "--as can be text, csv, jsonl, tap or junit, not '%s'", argument);
         return 0;
     default: return ARGP_ERR_UNKNOWN;
     }
@@ -89,9 +90,9 @@ static void add_column(struct argp_state *state, tool_options *o, const char *ar
 {
     const char *equals = strchr(argument, '=');
     if (!equals || equals == argument || !equals[1])
-        argp_error(state, "--column needs NAME=COLUMN, not '%s'", argument);
+        tool_wrong_use(state, "--column needs NAME=COLUMN, not '%s'", argument);
     else if (o->reading.column_count == SETTINGS_MOST)
-        argp_error(state, "--column can be given %d times at most", SETTINGS_MOST);
+        tool_wrong_use(state, "--column can be given %d times at most", SETTINGS_MOST);
     else
         o->columns[o->reading.column_count++] =
             (fg_setting){{argument, (size_t)(equals - argument)}, {equals + 1, strlen(equals + 1)}};
@@ -104,7 +105,7 @@ error_t tool_reading_option_of(tool_options *o, int key, const char *argument, s
     case 'c': add_column(state, o, argument); return 0;
     case 'e':
         if (!tool_time(argument, &o->reading.every) || !o->reading.every)
-            argp_error(state, "--every needs a time, as in 100ms, not '%s'", argument);
+            tool_wrong_use(state, "--every needs a time, as in 100ms, not '%s'", argument);
         return 0;
     default: return ARGP_ERR_UNKNOWN;
     }
@@ -121,8 +122,9 @@ void tool_size(const char *argument, uint32_t *width, uint32_t *height, struct a
     const unsigned long wide = strtoul(argument, &end, 10);
     const unsigned long high = *end == 'x' ? strtoul(end + 1, &end, 10) : 0;
     if (*end || *argument < '0' || *argument > '9' || wide < 400 || wide > 8000 || high < 150 || high > 8000) {
-        argp_error(state, "--size needs a width from 400 and a height from 150 up to 8000, as in 1280x800, not '%s'",
-                   argument);
+        tool_wrong_use(state,
+                       "--size needs a width from 400 and a height from 150 up to 8000, as in 1280x800, not '%s'",
+                       argument);
         return;
     }
     *width = (uint32_t)wide;
@@ -136,17 +138,47 @@ const struct argp tool_common = {.options = options, .parser = parse};
 static void check_names(struct argp_state *state, const tool_options *o, int wants)
 {
     if (!o->gate)
-        argp_error(state, "name a gate file");
+        tool_wrong_use(state, "name a gate file");
     else if (wants & WANTS_RECORDING && o->recording && o->scene)
-        argp_error(state, "name a recording or give --scene, not both");
+        tool_wrong_use(state, "name a recording or give --scene, not both");
     else if (wants & WANTS_RECORDING && !o->recording && !o->scene)
-        argp_error(state, "name a recording to play through %s, or a scene of it with --scene", o->gate);
+        tool_wrong_use(state, "name a recording to play through %s, or a scene of it with --scene", o->gate);
     else if (wants & WANTS_RECORDING && o->recording && strcmp(o->gate, "-") == 0 && strcmp(o->recording, "-") == 0)
-        argp_error(state, "only one of the two can be standard input");
+        tool_wrong_use(state, "only one of the two can be standard input");
+}
+
+void tool_wrong_use(struct argp_state *state, const char *format, ...)
+{
+    char text[1000];
+    fg_memory_file shown;
+    va_list values;
+    va_start(values, format);
+    const int size = vsnprintf(text, sizeof text, format, values);
+    va_end(values);
+    const bool open = size >= 0 && fg_memory_file_open(&shown);
+    if (open) fg_text_show(shown.file, (fg_text){text, strlen(text)});
+    if (open && fg_memory_file_close(&shown)) {
+        argp_error(state, "%s", shown.text);
+        free(shown.text);
+    } else {
+        argp_error(state, "there is not enough memory");
+    }
+}
+
+/* The library that reads options tells one that it does not know as it is; none of ours steers a terminal. */
+static bool options_can_be_told(int argc, char **argv)
+{
+    for (int i = 1; i < argc && strcmp(argv[i], "--") != 0; i++) {
+        if (*argv[i] != '-' || tool_is_plain((fg_text){argv[i], strcspn(argv[i], "=")})) continue;
+        tool_say("fickle: '%s' is no option; a file of that name is written ./%s\n", argv[i], argv[i]);
+        return false;
+    }
+    return true;
 }
 
 bool tool_parse(const struct argp *argp, int argc, char **argv, unsigned flags, void *input)
 {
+    if (!options_can_be_told(argc, argv)) return false;
     const error_t error = argp_parse(argp, argc, argv, flags, NULL, input);
     if (error == ENOMEM) tool_no_memory();
     return error == 0;
@@ -171,7 +203,7 @@ error_t tool_arguments(int key, char *argument, struct argp_state *state, int wa
         else if (!o->recording && wants & WANTS_RECORDING)
             o->recording = argument;
         else
-            argp_error(state, "'%s' is one argument too many", argument);
+            tool_wrong_use(state, "'%s' is one argument too many", argument);
         return 0;
     case ARGP_KEY_END: check_names(state, o, wants); return 0;
     default: return ARGP_ERR_UNKNOWN;

@@ -102,6 +102,14 @@ void tool_text(FILE *output, fg_text text)
     if (text.size) fwrite(text.at, 1, text.size, output);
 }
 
+bool tool_is_plain(fg_text text)
+{
+    char room[FG_ESCAPE_SIZE];
+    while (text.size)
+        if (fg_text_next_shown(&text, room).at == room) return false;
+    return true;
+}
+
 /* XML has neither control characters nor U+FFFE: they are shown as escapes. */
 void tool_xml(FILE *output, fg_text text)
 {

@@ -62,6 +62,10 @@ int tool_open_gate(const tool_options *options, fg_gate_file *file);
 /* Says something on standard error. What it is about may hold anything: what would steer a terminal is shown as an
  * escape, but for line ends. */
 __attribute__((format(printf, 1, 2))) void tool_say(const char *format, ...);
+/* As argp_error, with visible escapes. */
+__attribute__((format(printf, 2, 3))) void tool_wrong_use(struct argp_state *state, const char *format, ...);
+/* Is it UTF-8 without characters that would be shown as escapes? */
+bool tool_is_plain(fg_text text);
 void tool_print_mistake(const fg_mistake *mistake);
 void tool_print_findings(const fg_gate_file *file, const tool_options *options);
 /* EXIT_HELD_NOT if --strict was given and there are warnings. */
@@ -89,7 +93,7 @@ void tool_output_check(void);
 void tool_text(FILE *output, fg_text text);
 /* 100ms, 0.5s, 1min, as whole ms; false if it is no time. */
 bool tool_time(const char *text, fg_time *time);
-/* 1280x800, for pictures; argp_error for another form. */
+/* 1280x800, for pictures; tool_wrong_use for another form. */
 void tool_size(const char *argument, uint32_t *width, uint32_t *height, struct argp_state *state);
 bool tool_same(fg_text a, fg_text b);
 bool tool_is(fg_text text, const char *word);

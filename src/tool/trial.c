@@ -27,7 +27,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
         char *rest;
         const unsigned long jobs = strtoul(argument, &rest, 10);
         if (*argument < '1' || *argument > '9' || *rest || jobs > 64)
-            argp_error(state, "--jobs needs a number from 1 to 64, not '%s'", argument);
+            tool_wrong_use(state, "--jobs needs a number from 1 to 64, not '%s'", argument);
         ((tool_options *)state->input)->jobs = (unsigned)jobs;
         return 0;
     }

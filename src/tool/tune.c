@@ -26,9 +26,9 @@ static void add_pair(struct argp_state *state, const char *option, const char *f
 {
     const char *equals = strchr(argument, '=');
     if (*count == TUNE_MOST)
-        argp_error(state, "%s can be given %d times at most", option, TUNE_MOST);
+        tool_wrong_use(state, "%s can be given %d times at most", option, TUNE_MOST);
     else if ((needs_name && !equals) || equals == argument || !*(equals ? equals + 1 : argument))
-        argp_error(state, "%s needs %s, not '%s'", option, form, argument);
+        tool_wrong_use(state, "%s needs %s, not '%s'", option, form, argument);
     else
         pairs[(*count)++] = (fg_setting){{argument, equals ? (size_t)(equals - argument) : 0},
                                          {equals ? equals + 1 : argument, strlen(equals ? equals + 1 : argument)}};
@@ -39,7 +39,7 @@ static void add_argument(tune_options *o, char *argument, struct argp_state *sta
     if (!o->common.gate)
         o->common.gate = argument;
     else if (o->recording_count == TUNE_MOST)
-        argp_error(state, "at most %d recordings can be named", TUNE_MOST);
+        tool_wrong_use(state, "at most %d recordings can be named", TUNE_MOST);
     else
         o->recordings[o->recording_count++] = argument;
 }
@@ -47,19 +47,20 @@ static void add_argument(tune_options *o, char *argument, struct argp_state *sta
 static void check_arguments(const tune_options *o, struct argp_state *state)
 {
     if (!o->common.gate)
-        argp_error(state, "name a gate file");
+        tool_wrong_use(state, "name a gate file");
     else if (o->try && (o->recording_count > 1 || o->label_count || o->sample_count || o->rule_count || o->write))
-        argp_error(state, "--try takes a gate and one recording, and writes nothing");
+        tool_wrong_use(state, "--try takes a gate and one recording, and writes nothing");
     else if (o->try)
         return;
     else if (!o->recording_count && !o->sample_count)
-        argp_error(state, "name a recording with a column of true labels, or give --sample LABEL=FILE for each label");
+        tool_wrong_use(state,
+                       "name a recording with a column of true labels, or give --sample LABEL=FILE for each label");
     else if (o->recording_count && !o->label_count)
-        argp_error(state, "say which column has the true label: --label COLUMN");
+        tool_wrong_use(state, "say which column has the true label: --label COLUMN");
     else if (o->only_picture && !o->output)
-        argp_error(state, "name the picture: -o FILE.png or -o FILE.svg");
+        tool_wrong_use(state, "name the picture: -o FILE.png or -o FILE.svg");
     else if (!o->recording_count && o->label_count)
-        argp_error(state, "--label needs a recording that has this column");
+        tool_wrong_use(state, "--label needs a recording that has this column");
 }
 
 static error_t parse(int key, char *argument, struct argp_state *state)
@@ -72,7 +73,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
         return 0;
     case 'n': add_pair(state, "--sample", "LABEL=FILE", o->samples, &o->sample_count, argument, true); return 0;
     case 'R':
-        if (o->rule_count == TUNE_MOST) argp_error(state, "--rule can be given %d times at most", TUNE_MOST);
+        if (o->rule_count == TUNE_MOST) tool_wrong_use(state, "--rule can be given %d times at most", TUNE_MOST);
         o->rules[o->rule_count++ % TUNE_MOST] = argument;
         return 0;
     case 'w': o->write = true; return 0;

@@ -33,7 +33,7 @@ static void take_times(why_options *o, const char *argument, struct argp_state *
         o->has_to = tool_time(dots + 2, &o->to);
     }
     if (!o->has_from || !o->has_to || o->to < o->from)
-        argp_error(state, "--between needs two times, as in 10s..20s, not '%s'", argument);
+        tool_wrong_use(state, "--between needs two times, as in 10s..20s, not '%s'", argument);
 }
 
 static void take_name(why_options *o, char *argument, struct argp_state *state)
@@ -45,7 +45,7 @@ static void take_name(why_options *o, char *argument, struct argp_state *state)
     else if (!o->name)
         o->name = argument;
     else
-        argp_error(state, "'%s' is one argument too many", argument);
+        tool_wrong_use(state, "'%s' is one argument too many", argument);
 }
 
 static void check(why_options *o, struct argp_state *state)
@@ -55,15 +55,15 @@ static void check(why_options *o, struct argp_state *state)
         o->common.recording = NULL;
     }
     if (!o->common.gate)
-        argp_error(state, "name a gate file");
+        tool_wrong_use(state, "name a gate file");
     else if (o->common.scene && o->common.recording)
-        argp_error(state, "name a recording or give --scene, not both");
+        tool_wrong_use(state, "name a recording or give --scene, not both");
     else if (!o->name)
-        argp_error(state, "name a recording and the name to ask about: fickle why GATE RECORDING NAME --at TIME");
+        tool_wrong_use(state, "name a recording and the name to ask about: fickle why GATE RECORDING NAME --at TIME");
     else if (!o->has_at && !o->has_from)
-        argp_error(state, "say when: --at 12.5s, or --between 10s..20s");
+        tool_wrong_use(state, "say when: --at 12.5s, or --between 10s..20s");
     else if (o->has_at && o->has_from)
-        argp_error(state, "give --at or --between, not both");
+        tool_wrong_use(state, "give --at or --between, not both");
 }
 
 static error_t parse(int key, char *argument, struct argp_state *state)
@@ -73,7 +73,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case ARGP_KEY_INIT: return tool_begin(&o->common, state);
     case 't':
         o->has_at = tool_time(argument, &o->at);
-        if (!o->has_at) argp_error(state, "--at needs a time, as in 12.5s, not '%s'", argument);
+        if (!o->has_at) tool_wrong_use(state, "--at needs a time, as in 12.5s, not '%s'", argument);
         return 0;
     case 'b': take_times(o, argument, state); return 0;
     case 'N': o->wanted = argument; return 0;

@@ -309,6 +309,45 @@ START_TEST(test_forms)
 }
 END_TEST
 
+/* Arguments that are told back, by the tool's own words and by the library that reads options. */
+START_TEST(test_arguments)
+{
+    static const char *const words[] = {"che\x1b[31mck a.gate",
+                                        "check a.gate '--as=\x1b[31m'",
+                                        "check a.gate '--\x1b[31m'",
+                                        "check a.gate '-\x1b[31m'",
+                                        "trial a.gate --jobs '\x1b[31m'",
+                                        "draw a.gate a.csv -o a.svg --size '\x1b]0;x\a'",
+                                        "replay a.gate a.csv 'one\x1b[31m'",
+                                        "replay a.gate a.csv --every '\x1b[31m'",
+                                        "check --explain '\x1b[31m'",
+                                        "why a.gate a.csv 'k\xff' --at '\xe2\x80\xae'"};
+    write_gate("plain");
+    write_text("a.csv", "t_ms,d,k\n0,1,0\n");
+    for (size_t i = 0; i < sizeof words / sizeof *words; i++) {
+        ck_assert_msg(run_fickle(words[i]) == 2, "%s", words[i]);
+        shows_nothing_that_steers("stderr.txt", words[i]);
+    }
+}
+END_TEST
+
+/* The name of a baked header stands in an #include. */
+START_TEST(test_names_of_headers)
+{
+    static const char *const odd[] = {"a\"b",   "a\\b", "a\n#error b", "a\x1b[31m", "a\"\n#include \"b",
+                                      "a?\?/b", "a\xff"};
+    char words[200];
+    write_gate("plain");
+    for (size_t i = 0; i < sizeof odd / sizeof *odd; i++) {
+        (void)snprintf(words, sizeof words, "bake a.gate -o '%s'", odd[i]);
+        ck_assert_msg(run_fickle(words) == 2, "%s", words);
+        shows_nothing_that_steers("stderr.txt", words);
+        nobody_got_in("bake -o", odd[i]);
+        ck_assert_int_ne(access(odd[i], F_OK), 0);
+    }
+}
+END_TEST
+
 /* ---- what is no file ---- */
 
 START_TEST(test_no_file)
@@ -395,6 +434,8 @@ int main(void)
     tcase_add_loop_test(all, test_encoding, 0, sizeof encodings / sizeof *encodings);
     tcase_add_test(all, test_terminal);
     tcase_add_test(all, test_forms);
+    tcase_add_test(all, test_arguments);
+    tcase_add_test(all, test_names_of_headers);
     tcase_add_test(all, test_no_file);
     tcase_add_loop_test(all, test_database, 0, sizeof databases / sizeof *databases);
     tcase_set_timeout(all, 120);
