@@ -90,12 +90,10 @@ char *fg_file_beside(const char *file, fg_text name)
 static fg_text keep_reason(fg_gate_file *file, const char *reason)
 {
     fg_included *kept = calloc(1, sizeof *kept);
-    char *text = kept ? fg_c_string_of(fg_text_c_string(reason)) : NULL;
-    if (!text) {
-        free(kept);
-        return (fg_text){0};
-    }
-    *kept = (fg_included){.next = file->included, .text = fg_text_c_string(text)};
+    if (!kept) return (fg_text){0};
+    kept->next = file->included;
+    kept->text.at = fg_c_string_of(fg_text_c_string(reason));
+    kept->text.size = kept->text.at ? strlen(reason) : 0;
     file->included = kept;
     return kept->text;
 }

@@ -13,8 +13,6 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
-extern char **environ;
-
 /* Without a user's own settings (-d): they would change what is drawn. */
 static bool spawn(int input, int output, pid_t *child)
 {

@@ -36,6 +36,8 @@ static char *only_table(fg_rows *rows, sqlite3 *file)
     }
     if (code != SQLITE_DONE) fail(rows, file, 0);
     if (tables != 1) fg_rows_fail(rows, 0, tables ? "has several tables; a recording has one" : "has no table");
+    if (tables == 1 && !name && rows->status == FG_OK)
+        rows->status = fg_mistake_set(rows->mistake, FG_ERROR_MEMORY, rows->path, 0, "there is not enough memory");
     sqlite3_finalize(list);
     return name;
 }

@@ -241,7 +241,7 @@ static bool fit_a_database(const fg_declared **names, size_t count, const char *
                              count);
         return false;
     }
-    qsort(names, count, sizeof *names, by_folded);
+    qsort(names, count, sizeof(const fg_declared *), by_folded);
     for (size_t i = 1; i < count; i++) {
         if (by_folded(&names[i - 1], &names[i]) != 0) continue;
         (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,

@@ -157,7 +157,7 @@ static void neighbours(const fg_tuning *t, const fg_labelled *sorted, size_t cou
             high = middle;
     }
     const bool wraps = t->circle != 0;
-    cut->last_below = low ? sorted[low - 1].value : wraps ? sorted[count - 1].value : at - 1;
+    cut->last_below = low ? sorted[low - 1].value : wraps ? sorted[count - 1].value : at > INT32_MIN ? at - 1 : at;
     cut->first_above = low < count ? sorted[low].value : wraps ? sorted[0].value : at;
 }
 
@@ -328,6 +328,7 @@ static void change(fg_tuning *t, const fg_written *w, int64_t value)
 static const fg_tuned_cut *cut_at(const fg_tuning *t, int64_t position, bool above)
 {
     if (t->circle) position = fg_wrap(position, t->circle);
+    if (position <= INT32_MIN || position > INT32_MAX) return NULL; /* as in add_position */
     const fg_value reading =
         t->circle ? fg_wrap(above ? position : position - 1, t->circle) : (fg_value)(above ? position : position - 1);
     const fg_verdict label = fg_label_verdict(t, fg_tuning_judge(t, reading));
