@@ -31,6 +31,7 @@ commands=(
     "replay a.gate a.csv.gz --as csv"
     "replay a.gate a.csv -q --as csv --save out.csv"
     "replay a.gate a.csv -q --as csv --save out.jsonl"
+    "replay a.gate a.csv -q --as csv --save out.sqlite"
     "replay a.gate --scene s --as csv"
     "trial a.gate --jobs 1 --coverage"
     "trial a.gate --jobs 1 --as junit --require 99%"

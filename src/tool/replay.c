@@ -157,7 +157,9 @@ static int end(printer *p, const tool_options *options, const fg_replay_report *
     if (good && p->coverage && status == EXIT_WELL) status = tool_print_coverage(p->output, options, p->coverage);
     fg_summary_end(p->summary);
     fg_coverage_end(p->coverage);
-    if (p->saver && fg_save_end(p->saver, good, &mistake) != FG_OK) {
+    const bool kept =
+        good || (tool_ends_itself && tool_stopped && !p->failed); /* a database stays, with its steps up to then */
+    if (p->saver && fg_save_end(p->saver, kept, &mistake) != FG_OK) {
         tool_print_mistake(&mistake);
         status = EXIT_WRONG;
     }
@@ -179,7 +181,8 @@ static int replay(const tool_options *options, const fg_gate_file *file)
         (void)tool_output_close(p.output, p.form, false);
         return EXIT_WRONG;
     }
-    tool_ends_itself = options->save != NULL;
+    const char *ending = options->save ? strrchr(options->save, '.') : NULL;
+    tool_ends_itself = ending && !strcmp(ending, ".sqlite");
     if (options->save) p.saver = fg_save_start(&file->program, options->save, &mistake);
     if (options->save && !p.saver) {
         tool_print_mistake(&mistake);

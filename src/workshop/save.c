@@ -177,11 +177,11 @@ static bool database_end(fg_saver *s)
     const bool good = !s->failed && run_sql(s, "COMMIT") && run_sql(s, "PRAGMA journal_mode = DELETE");
     const bool closed = sqlite3_close(s->database) == SQLITE_OK;
     s->database = NULL;
-    s->created = false; /* it stays, whole up to its last commit */
+    s->created = !closed || !good; /* what is whole stays */
     return closed && good;
 }
 
-/* It could not even be begun: nothing of it stays. */
+/* Nothing of it stays. */
 static void database_drop(fg_saver *s)
 {
     static const char *const tails[] = {"", "-wal", "-shm", "-journal"};
@@ -383,7 +383,7 @@ fg_status fg_save_end(fg_saver *s, bool good, fg_mistake *mistake)
     errno = 0;
     if (s->form == SAVE_SQLITE) {
         if (!written) (void)fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0, "cannot be written: %s", why(s));
-        if (!database_end(s) && written) {
+        if (written && good && !database_end(s)) {
             written = false;
             (void)fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0, "cannot be written to its end");
         }

@@ -223,8 +223,24 @@ START_TEST(test_full_disk)
     words_for(_i, "full", words, sizeof words);
     const int status = run_fickle_with("sh -c 'ulimit -f 8; exec \"$0\" \"$@\"' ", words);
     ck_assert_msg(status == 2, "%s: status %d", words, status);
-    if (!database) holds(path, "good\n");
+    if (database)
+        nothing_is_left("full*");
+    else
+        holds(path, "good\n");
     nothing_is_left("*.part-*");
+}
+END_TEST
+
+/* A recording that goes wrong on its way: no half of what was to be kept. */
+START_TEST(test_half_a_run)
+{
+    static const char *const endings[] = {"csv", "jsonl", "sqlite"};
+    write_text("a.gate", gate);
+    write_text("a.csv", "t_ms,d,k,seen\n0,1,0,low\n100,9,1,high\n50,9,1,high\n");
+    char words[100];
+    snprintf(words, sizeof words, "replay a.gate a.csv -q --save half.%s", endings[_i]);
+    refuses(words, "a.csv:4: error");
+    nothing_is_left("half*");
 }
 END_TEST
 
@@ -526,6 +542,7 @@ int main(void)
     tcase_add_test(all, test_read_only_is_read_only);
     tcase_add_test(all, test_nothing_that_is_read);
     tcase_add_loop_test(all, test_full_disk, 0, WRITERS);
+    tcase_add_loop_test(all, test_half_a_run, 0, 3);
     tcase_add_test(all, test_results_that_cannot_be_written);
     tcase_add_test(all, test_tune_write);
     tcase_add_test(all, test_changed_meanwhile);
