@@ -18,15 +18,14 @@ typedef struct uses {
 
 static void limit(uses *u, fg_value at)
 {
-    if (at == INT32_MIN || at == INT32_MAX) return;
     if (at < u->low) u->low = at;
     if (at > u->high) u->high = at;
 }
 
 static void limits(uses *u, const fg_range *r)
 {
-    limit(u, r->low);
-    limit(u, r->high);
+    if (r->low != INT32_MIN) limit(u, r->low); /* else it is open there */
+    if (r->high != INT32_MAX) limit(u, r->high);
 }
 
 static void look_at_rule(const fg_gate *g, const fg_op *op, uint16_t sensor, uses *u)
