@@ -20,7 +20,7 @@ static const int16_t tide_cuts[4] = {200, 600, 1400, 1900};
 static const int16_t breeze_cuts[4] = {20, 60, 110, 170};
 
 static band_rule tide, breeze;
-static uint8_t pumping, rough, alarm, key, landings, horn;
+static uint8_t pumping, rough, alarm, raised, key, landings, horn;
 static uint8_t gale, gale_next, may_land, last_sure;
 static uint16_t gale_since, horn_since;
 static uint8_t green, pump, flagstaff;
@@ -56,7 +56,7 @@ void board_start(void)
     forget_band(&tide);
     forget_band(&breeze);
     gale = gale_next = may_land = last_sure = UNSURE;
-    pumping = rough = alarm = landings = horn = NO;
+    pumping = rough = alarm = raised = landings = horn = NO;
     key = UNSURE;
 }
 
@@ -107,16 +107,20 @@ void board_step(const board_readings *r)
     }
 
     answer = alarm;
-    if (tide.is == AGROUND || breeze.is == STORM)
-        alarm = YES;
-    else if (key_starts)
-        alarm = NO;
+    if (tide.is == AGROUND || breeze.is == STORM) {
+        alarm = raised = YES;
+    } else if (tide.is == UNSURE || breeze.is == UNSURE) { /* it may have to be raised */
+        alarm = raised && !key_starts ? YES : UNSURE;
+    } else {
+        if (key_starts) raised = NO;
+        alarm = raised;
+    }
 
     green = may_land == YES ? 100 : rough ? 30 : 0;
     pump = pumping ? 80 : 0;
-    if (!alarm) {
+    if (alarm != YES) {
         horn = NO;
-    } else if (!answer) {
+    } else if (answer != YES) {
         horn = YES;
         horn_since = now;
     } else {
