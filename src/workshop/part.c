@@ -211,12 +211,16 @@ void fg_part_drop(fg_part *part)
 
 /* ---- whole texts ---- */
 
-/* A second name for what is there, so that it can come back; NULL if nothing is there. */
+/* A second name for what is there, so that it can come back; NULL if nothing is there, or with a mistake. */
 static char *keep_old(const char *path, fg_status *status, fg_mistake *mistake)
 {
     const size_t size = strlen(path) + 48;
-    char *old = access(path, F_OK) == 0 ? malloc(size) : NULL;
-    if (!old) return NULL;
+    if (access(path, F_OK) != 0) return NULL;
+    char *old = malloc(size);
+    if (!old) {
+        *status = fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to write it");
+        return NULL;
+    }
     snprintf(old, size, "%s.part-%ld-%d", path, (long)getpid(), 1000);
     (void)unlink(old);
     if (link(path, old) == 0) return old;

@@ -12,7 +12,7 @@ static inline int run_suite(const char *name, void (*fill)(TCase *))
     Suite *suite = suite_create(name);
     TCase *tests = tcase_create(name);
     fill(tests);
-    tcase_set_timeout(tests, 60);
+    tcase_set_timeout(tests, 120);
     suite_add_tcase(suite, tests);
     SRunner *runner = srunner_create(suite);
     srunner_run_all(runner, CK_NORMAL);

@@ -1,6 +1,7 @@
 /* Gates, recordings and names from somebody who wants in: nothing of them is executed, nothing steers a terminal, and
  * what other programs read stays well formed. */
 #include "../support/case_file.h"
+#include "../support/suite.h"
 #include "../support/tool_run.h"
 
 #include <ficklegate/workshop.h>
@@ -422,27 +423,20 @@ START_TEST(test_database)
 }
 END_TEST
 
-int main(void)
+static void fill(TCase *tests)
 {
-    Suite *suite = suite_create("attacks");
-    TCase *all = tcase_create("attacks");
-    tcase_add_checked_fixture(all, enter_folder, leave_folder);
-    tcase_add_loop_test(all, test_texts_of_a_gate, 0, PAYLOADS);
-    tcase_add_test(all, test_names_of_readings);
-    tcase_add_test(all, test_names_of_pictures);
-    tcase_add_test(all, test_settings_of_the_plotter);
-    tcase_add_loop_test(all, test_encoding, 0, sizeof encodings / sizeof *encodings);
-    tcase_add_test(all, test_terminal);
-    tcase_add_test(all, test_forms);
-    tcase_add_test(all, test_arguments);
-    tcase_add_test(all, test_names_of_headers);
-    tcase_add_test(all, test_no_file);
-    tcase_add_loop_test(all, test_database, 0, sizeof databases / sizeof *databases);
-    tcase_set_timeout(all, 120);
-    suite_add_tcase(suite, all);
-    SRunner *runner = srunner_create(suite);
-    srunner_run_all(runner, CK_NORMAL);
-    const int failed = srunner_ntests_failed(runner);
-    srunner_free(runner);
-    return failed ? 1 : 0;
+    tcase_add_checked_fixture(tests, enter_folder, leave_folder);
+    tcase_add_loop_test(tests, test_texts_of_a_gate, 0, PAYLOADS);
+    tcase_add_test(tests, test_names_of_readings);
+    tcase_add_test(tests, test_names_of_pictures);
+    tcase_add_test(tests, test_settings_of_the_plotter);
+    tcase_add_loop_test(tests, test_encoding, 0, sizeof encodings / sizeof *encodings);
+    tcase_add_test(tests, test_terminal);
+    tcase_add_test(tests, test_forms);
+    tcase_add_test(tests, test_arguments);
+    tcase_add_test(tests, test_names_of_headers);
+    tcase_add_test(tests, test_no_file);
+    tcase_add_loop_test(tests, test_database, 0, sizeof databases / sizeof *databases);
 }
+
+int main(void) { return run_suite("attacks", fill); }

@@ -1,5 +1,6 @@
 /* What is written: whole or not at all, nothing that was not named, and nothing of it is left behind. */
 #include "../support/case_file.h"
+#include "../support/suite.h"
 #include "../support/tool_run.h"
 
 #include <ficklegate/workshop.h>
@@ -532,30 +533,23 @@ START_TEST(test_long_and_many_names)
 }
 END_TEST
 
-int main(void)
+static void fill(TCase *tests)
 {
-    Suite *suite = suite_create("files");
-    TCase *all = tcase_create("files");
-    tcase_add_checked_fixture(all, enter_folder, leave_folder);
-    tcase_add_loop_test(all, test_what_is_there, 0, WRITERS);
-    tcase_add_loop_test(all, test_odd_names_of_databases, 0, 4);
-    tcase_add_test(all, test_read_only_is_read_only);
-    tcase_add_test(all, test_nothing_that_is_read);
-    tcase_add_loop_test(all, test_full_disk, 0, WRITERS);
-    tcase_add_loop_test(all, test_half_a_run, 0, 3);
-    tcase_add_test(all, test_results_that_cannot_be_written);
-    tcase_add_test(all, test_tune_write);
-    tcase_add_test(all, test_changed_meanwhile);
-    tcase_add_test(all, test_bake_both_or_neither);
-    tcase_add_loop_test(all, test_stop, 0, sizeof stops / sizeof *stops);
-    tcase_add_test(all, test_leftovers);
-    tcase_add_loop_test(all, test_names, 0, sizeof names / sizeof *names);
-    tcase_add_test(all, test_long_and_many_names);
-    tcase_set_timeout(all, 120);
-    suite_add_tcase(suite, all);
-    SRunner *runner = srunner_create(suite);
-    srunner_run_all(runner, CK_NORMAL);
-    const int failed = srunner_ntests_failed(runner);
-    srunner_free(runner);
-    return failed ? 1 : 0;
+    tcase_add_checked_fixture(tests, enter_folder, leave_folder);
+    tcase_add_loop_test(tests, test_what_is_there, 0, WRITERS);
+    tcase_add_loop_test(tests, test_odd_names_of_databases, 0, 4);
+    tcase_add_test(tests, test_read_only_is_read_only);
+    tcase_add_test(tests, test_nothing_that_is_read);
+    tcase_add_loop_test(tests, test_full_disk, 0, WRITERS);
+    tcase_add_loop_test(tests, test_half_a_run, 0, 3);
+    tcase_add_test(tests, test_results_that_cannot_be_written);
+    tcase_add_test(tests, test_tune_write);
+    tcase_add_test(tests, test_changed_meanwhile);
+    tcase_add_test(tests, test_bake_both_or_neither);
+    tcase_add_loop_test(tests, test_stop, 0, sizeof stops / sizeof *stops);
+    tcase_add_test(tests, test_leftovers);
+    tcase_add_loop_test(tests, test_names, 0, sizeof names / sizeof *names);
+    tcase_add_test(tests, test_long_and_many_names);
 }
+
+int main(void) { return run_suite("files", fill); }
