@@ -8,9 +8,11 @@
 #define FICKLEGATE_H
 
 #include <ficklegate/gate.h>
+#include <ficklegate/kinds.h>
 #include <ficklegate/port.h>
 #include <ficklegate/rules.h>
 #include <ficklegate/smooth.h>
+#include <ficklegate/text.h>
 #include <ficklegate/value.h>
 #include <ficklegate/version.h>
 

@@ -14,7 +14,7 @@ bad() {
 freestanding='stdint\.h|stdbool\.h|stddef\.h|limits\.h|stdarg\.h'
 core='ficklegate/(value|rules|smooth|gate|port)\.h'
 rules="
-src/core|$freestanding|$core|(run|mem|wide|angle|parts|calm|join)\.h
+src/core|$freestanding|$core|(run|mem|wide|angle|parts|steady|join)\.h
 src/language|$freestanding|$core|ficklegate/language\.h|front\.h|core/(mem|wide)\.h
 src/ports/sim|$freestanding|string\.h|$core|ficklegate/sim\.h
 src/ports/cortexm|ficklegate\.h|fg_semihosting\.h

@@ -59,7 +59,7 @@ close $h or die;
 
 open my $c, '>', "$folder/ficklegate.c" or die;
 print $c $mark, "#include \"ficklegate.h\"\n";
-print $c body($_) for map { "src/core/$_.h" } qw(mem parts run wide angle calm join);
+print $c body($_) for map { "src/core/$_.h" } qw(mem parts run wide angle steady join);
 print $c together(sort glob 'src/core/*.c');
 print $c "\n#ifdef FICKLEGATE_LANGUAGE\n", body('src/language/front.h');
 print $c together(sort glob 'src/language/*.c');

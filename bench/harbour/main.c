@@ -216,8 +216,8 @@ static int32_t step_gate(long times, char *gate)
     static max_align_t memory[MEMORY / sizeof(max_align_t)], state[4096 / sizeof(max_align_t)];
     fg_program program;
     const fg_language_input input = {.text = {gate_text, (uint32_t)read_text(gate, gate_text, sizeof gate_text)},
-                                     .trial = FG_NO_TRIAL,
-                                     .read = read_included};
+                                     .trial = FG_TRIAL_NONE,
+                                     .read_file = read_included};
     char *slash = strrchr(gate, '/');
     if (slash) *slash = '\0';
     folder = slash ? gate : ".";

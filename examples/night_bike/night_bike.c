@@ -1,7 +1,7 @@
 /* A bicycle light that comes on by itself: plain C on the rules alone, no gate file, on the simulated board.
  *
  * It shines at dusk, and while it is dark a jolt (a kerb, a stop) makes the rear light flash brighter for two seconds,
- * then waits until the road has been calm. On a real bicycle the port is another file; main() stays as it is.
+ * then waits until the road has been steady. On a real bicycle the port is another file; main() stays as it is.
  */
 #include <ficklegate.h>
 #include <ficklegate/sim.h>
@@ -15,7 +15,7 @@ enum { STEP_MS = 100, RIDE_MS = 60000 };
 
 /* Dark under 30 lx, light again over 60: a street lamp on the way does not make it flicker. */
 static const fg_hysteresis dusk = FG_HYSTERESIS_ON_UNDER(30, 60);
-/* A jolt is 400 mg away from rest; it must be calm (back under 250) before the next one counts. */
+/* A jolt is 400 mg away from rest; it must be steady (back under 250) before the next one counts. */
 static const fg_threshold jolted = FG_THRESHOLD_OVER(400, 150);
 
 static const fg_level off = {.form = FG_FORM_OFF};
@@ -32,7 +32,7 @@ static void bring(const fg_port *port, light *l, uint16_t output, const fg_level
 {
     if (fg_level_same(&l->at[output], level)) return;
     l->at[output] = *level;
-    port->write(port->context, output, level);
+    port->write_output(port->context, output, level);
 }
 
 /* One step: two readings in, two lights out. A reading that is not there switches nothing on. */
@@ -40,8 +40,8 @@ static void ride(const fg_port *port, light *l)
 {
     const fg_time now = port->now_ms(port->context);
     fg_reading daylight = {.kind = FG_READING_NONE}, jolt = {.kind = FG_READING_NONE};
-    port->read(port->context, DAYLIGHT, &daylight);
-    port->read(port->context, JOLT, &jolt);
+    port->read_input(port->context, DAYLIGHT, &daylight);
+    port->read_input(port->context, JOLT, &jolt);
     fg_verdict dark = daylight.kind == FG_READING_VALUE ? fg_hysteresis_step(&dusk, &l->dusk, daylight.value, now)
                                                         : fg_hysteresis_fault(&l->dusk);
     fg_verdict bump = jolt.kind == FG_READING_VALUE ? fg_threshold_step(&jolted, &l->jolted, jolt.value, now)

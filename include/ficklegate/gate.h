@@ -15,57 +15,22 @@
 #ifndef FICKLEGATE_GATE_H
 #define FICKLEGATE_GATE_H
 
+#include <ficklegate/kinds.h>
 #include <ficklegate/rules.h>
 #include <ficklegate/smooth.h>
+#include <ficklegate/text.h>
 #include <ficklegate/value.h>
 
 #ifdef __cplusplus
 extern "C" {
 #endif
 
-/* What one line of the program does. A line's answer is kept under its own number (its slot), and it looks only at
- * slots before its own. `a`, `b`: slots, or table numbers where said; `rule`: a number in the table of its kind. */
-#define FG_OPS(X)                                                                                                      \
-    X(FG_OP_SENSOR, "sensor")         /* rule: sensor. FG_YES is ok, FG_NO is faulty */                                \
-    X(FG_OP_FLAG, "flag")             /* rule: flag */                                                                 \
-    X(FG_OP_THRESHOLD, "threshold")   /* a: sensor, rule: threshold */                                                 \
-    X(FG_OP_HYSTERESIS, "hysteresis") /* a: sensor, rule: hysteresis */                                                \
-    X(FG_OP_BANDS, "bands")           /* a: sensor, rule: bands */                                                     \
-    X(FG_OP_COMPARE, "compare")       /* a: sensor, rule: comparison */                                                \
-    X(FG_OP_COMPARE_COUNT, "compare") /* a: count, rule: comparison */                                                 \
-    X(FG_OP_FLAG_FAULTY, "faulty")    /* rule: flag */                                                                 \
-    X(FG_OP_FOR, "for")               /* a: slot, rule: time */                                                        \
-    X(FG_OP_PULSE, "pulse")           /* rule: pulse */                                                                \
-    X(FG_OP_OUTPUT, "output")         /* rule: output; the answer means nothing */                                     \
-    X(FG_OP_OUTPUT_IS, "is")          /* a: output, rule: pattern of a level; in trials */                             \
-    X(FG_OP_OUTPUT_PLAYS, "plays")    /* a: output, rule: sequence; in trials */                                       \
-    X(FG_OP_IS, "is")                 /* a: slot of bands, rule: first of b labels; yes if it answers one */           \
-    X(FG_OP_NOT, "not")               /* a: slot */                                                                    \
-    X(FG_OP_AND, "and")               /* a, b: slots */                                                                \
-    X(FG_OP_OR, "or")                 /* a, b: slots */                                                                \
-    X(FG_OP_AT_LEAST, "at least")     /* rule: first of b slots in the list; a: how many yes */                        \
-    X(FG_OP_SENSOR_FAULTY, "faulty")  /* rule: sensor */                                                               \
-    X(FG_OP_UNSURE, "unsure")         /* a: slot; yes if it is unsure, else no */                                      \
-    X(FG_OP_PREVIOUSLY, "previously") /* rule: previously; what its slot was one step ago */                           \
-    X(FG_OP_STARTS, "starts")         /* a: slot, rule: edge */                                                        \
-    X(FG_OP_ENDS, "ends")             /* a: slot, rule: edge */                                                        \
-    X(FG_OP_LATCH, "latch")           /* a: slot of set, b: of clear or FG_NONE_OF_THEM, rule: latch */                \
-    X(FG_OP_COUNT, "count")           /* rule: count; the answer means nothing */
-
-typedef enum fg_op_kind {
-#define FG_OP_KIND(code, word) code,
-    FG_OPS(FG_OP_KIND)
-#undef FG_OP_KIND
-} fg_op_kind;
-
-/* From here on a line hangs on answers alone: where none has changed, neither in this step nor in the one before, it
- * stays. */
-#define FG_OP_FIRST_STILL FG_OP_IS
-
+/* One op of the program: it works out one answer, kept under the op's own number (its slot). What `rule`, `a` and `b`
+ * are stands beside each kind in FG_OPS: slots, or numbers in the table of their kind. */
 typedef struct fg_op {
     uint8_t kind;   /* fg_op_kind */
-    uint8_t spared; /* how many lines right behind it need no look at a step where nothing moves: of a sensor, the rules
-                       on it; else lines that hang on answers alone. Up to 255; 0 is never wrong. */
+    uint8_t spared; /* how many ops right behind it are skipped at a step where nothing moves: of a sensor, the rules on
+                       it; else ops that depend on answers alone. Up to 255; 0 is never wrong. */
     uint16_t rule, a, b;
 } fg_op;
 
@@ -113,82 +78,23 @@ typedef struct fg_window_state {
     uint8_t far;  /* of a rate: for how many steps more two of its times are far apart */
 } fg_window_state;
 
-/* A count and what it listens to: slots, FG_NONE_OF_THEM where there is nothing. */
-typedef struct fg_counting {
+/* A count and the slots that it listens to; FG_INDEX_NONE where there is nothing. */
+typedef struct fg_counter {
     fg_count rule;
     uint16_t add, take, zero;
-} fg_counting;
+} fg_counter;
 
-/* How long a pulse lasts when this condition holds (FG_NONE_OF_THEM: always). */
-typedef struct fg_pulse_last {
+/* How long a pulse lasts when this condition holds (FG_INDEX_NONE: always). */
+typedef struct fg_pulse_length {
     fg_time time;
     uint16_t slot;
-} fg_pulse_last;
+} fg_pulse_length;
 
-typedef struct fg_pulsing {
+typedef struct fg_pulser {
     fg_pulse rule;
-    uint16_t start, again, stop; /* slots; FG_NONE_OF_THEM where there is nothing */
-    uint16_t first_last, last_count;
-} fg_pulsing;
-
-/* The kinds of output and the words for them. */
-#define FG_OUTPUTS(X)                                                                                                  \
-    X(FG_LAMP, "lamp")                                                                                                 \
-    X(FG_RELAY, "relay")                                                                                               \
-    X(FG_BUZZER, "buzzer")                                                                                             \
-    X(FG_MOTOR, "motor")                                                                                               \
-    X(FG_SERVO, "servo")                                                                                               \
-    X(FG_BAR, "bar")                                                                                                   \
-    X(FG_DISPLAY, "display")
-
-typedef enum fg_output_kind {
-#define FG_OUTPUT_KIND(code, word) code,
-    FG_OUTPUTS(FG_OUTPUT_KIND)
-#undef FG_OUTPUT_KIND
-} fg_output_kind;
-
-/* The forms a level has, and the first word of each. The last four stand in rows only. */
-#define FG_FORMS(X)                                                                                                    \
-    X(FG_FORM_OFF, "off")         /* lamp, relay, bar: rest */                                                         \
-    X(FG_FORM_ON, "on")           /* lamp (percent, colour), relay */                                                  \
-    X(FG_FORM_QUIET, "quiet")     /* buzzer: rest */                                                                   \
-    X(FG_FORM_TONE, "tone")       /* buzzer (number: Hz, percent) */                                                   \
-    X(FG_FORM_STOP, "stop")       /* motor: rest */                                                                    \
-    X(FG_FORM_FORWARD, "forward") /* motor (percent) */                                                                \
-    X(FG_FORM_BACK, "back")       /* motor (percent) */                                                                \
-    X(FG_FORM_TURN, "deg")        /* servo (number: degrees) */                                                        \
-    X(FG_FORM_FILL, "fill")       /* bar (number: lights, 1 and more) */                                               \
-    X(FG_FORM_LIGHT, "light")     /* bar (number: which, from 1) */                                                    \
-    X(FG_FORM_SHOW, "show")       /* display (number: text); fg_display_line has what it shows */                      \
-    X(FG_FORM_BLANK, "blank")     /* display: rest */                                                                  \
-    X(FG_FORM_HOLD, "hold")       /* stay at the present level */                                                      \
-    X(FG_FORM_PLAY, "play")       /* number: sequence */                                                               \
-    X(FG_FORM_FOLLOW, "follow")   /* number: follow */                                                                 \
-    X(FG_FORM_SWEEP, "sweep")     /* number: sweep */
-
-typedef enum fg_form {
-#define FG_FORM_CODE(code, word) code,
-    FG_FORMS(FG_FORM_CODE)
-#undef FG_FORM_CODE
-} fg_form;
-
-/* Colours: red, green, blue in the lower 24 bits, where it comes from in the upper 8. */
-enum { FG_COLOUR_NONE = 0, FG_COLOUR_NAMED = 1, FG_COLOUR_WRITTEN = 2 };
-/* The colours that have a name. */
-#define FG_COLOURS(X)                                                                                                  \
-    X(0xff0000, "red")                                                                                                 \
-    X(0xff8000, "orange")                                                                                              \
-    X(0xffbf00, "amber")                                                                                               \
-    X(0xffff00, "yellow")                                                                                              \
-    X(0x00ff00, "green")                                                                                               \
-    X(0x00ffff, "cyan")                                                                                                \
-    X(0x0000ff, "blue")                                                                                                \
-    X(0xff00ff, "magenta")                                                                                             \
-    X(0xffffff, "white")
-
-#define FG_COLOUR(source, rgb)   (((uint32_t)(source) << 24) | (uint32_t)(rgb))
-#define FG_COLOUR_SOURCE(colour) ((colour) >> 24)
-#define FG_COLOUR_RGB(colour)    ((colour)&0xffffffu)
+    uint16_t start, again, stop; /* slots; FG_INDEX_NONE where there is nothing */
+    uint16_t first_length, length_count;
+} fg_pulser;
 
 /* What an output is at. Zero strength is always the rest form (`on 0%` is FG_FORM_OFF), so equal levels are equal. */
 typedef struct fg_level {
@@ -217,7 +123,7 @@ typedef struct fg_sweep {
 typedef struct fg_segment {
     fg_level level;
     fg_time time;
-    uint16_t tempo; /* number of a follow in ms, or FG_NONE_OF_THEM */
+    uint16_t tempo; /* number of a follow in ms, or FG_INDEX_NONE */
 } fg_segment;
 
 typedef struct fg_sequence {
@@ -228,41 +134,36 @@ typedef struct fg_sequence {
 } fg_sequence;
 
 /* Texts of a display: lines made of pieces. */
-typedef struct fg_string {
-    const char *at;
-    uint16_t size;
-} fg_string;
-
 typedef enum fg_piece_kind {
     FG_PIECE_TEXT,   /* text */
     FG_PIECE_SENSOR, /* index: sensor; text: its unit with a space before it, or empty */
     FG_PIECE_ANSWER, /* index: slot of a yes or no */
-    FG_PIECE_BANDS,  /* index: slot; first_label: the texts of its labels among all strings */
+    FG_PIECE_BANDS,  /* index: slot; first_label: the texts of its labels among all label texts */
     FG_PIECE_COUNT,  /* index: count */
     FG_PIECE_OUTPUT  /* index: output */
 } fg_piece_kind;
 
 typedef struct fg_piece {
-    fg_string text;
+    fg_text text;
     uint16_t index, first_label;
     uint8_t kind; /* fg_piece_kind */
 } fg_piece;
 
-typedef struct fg_line_of_text {
+typedef struct fg_show_line {
     uint16_t first_piece, piece_count;
-} fg_line_of_text;
+} fg_show_line;
 
 typedef struct fg_show {
     uint16_t first_line, line_count;
-    bool still; /* shows answers and counts alone; false is never wrong */
+    bool answers_only; /* shows answers and counts alone; false is never wrong */
 } fg_show;
 
 /* When a row of an output holds. */
-typedef enum fg_row_when { FG_WHEN, FG_IF_UNSURE, FG_ALWAYS } fg_row_when;
+typedef enum fg_row_when { FG_ROW_WHEN, FG_ROW_IF_UNSURE, FG_ROW_ALWAYS } fg_row_when;
 
 typedef struct fg_row {
     fg_level level;
-    uint16_t slot; /* FG_WHEN: the condition */
+    uint16_t slot; /* FG_ROW_WHEN: the condition */
     uint16_t play; /* play, sweep: number of its state */
     uint8_t when;  /* fg_row_when */
     bool through;  /* play: finishes once it has begun, unless a row above it wins */
@@ -281,7 +182,14 @@ typedef struct fg_output {
     fg_level rest;
 } fg_output;
 
-enum { FG_ROW_NONE = 65535 };
+/* A line of a display in a run's memory: its size in two bytes, whether it is there in one, then its characters. The
+ * compiler and the engine both count with this. `columns`: of the display. */
+enum { FG_DISPLAY_LINE_HEAD = 3, FG_CHARACTER_BYTES_MOST = 4 };
+
+static inline uint32_t fg_display_line_bytes(uint8_t columns)
+{
+    return FG_DISPLAY_LINE_HEAD + (uint32_t)columns * FG_CHARACTER_BYTES_MOST;
+}
 
 /* Where a row that plays stands. */
 typedef struct fg_play_state {
@@ -296,7 +204,7 @@ typedef struct fg_output_state {
     fg_level before; /* one step ago */
     fg_level level;
     fg_time at;   /* of the last step */
-    uint16_t row; /* the one that won, counted from the output's first, or FG_ROW_NONE at rest */
+    uint16_t row; /* the one that won, counted from the output's first, or FG_INDEX_NONE at rest */
     bool unsure;  /* resting because a row is unsure */
     bool through; /* a row plays through */
     bool changed; /* the last step brought another level, or it was the first */
@@ -310,50 +218,102 @@ typedef struct fg_pattern {
     bool percent, colour;
 } fg_pattern;
 
-/* How many of each there are. */
-typedef struct fg_gate_counts {
-    uint16_t ops;     /* lines of the program */
-    uint16_t watched; /* lines behind them, worked out last: the expectations of a trial */
-    uint16_t sensors, flags, thresholds, hysteresis, bands, outputs;
-    uint16_t lastings, edges, previously, latches, counts, pulses, plays, windows;
-    uint16_t window_values; /* values in all windows together */
-    uint16_t text_bytes;    /* of all displays together */
-} fg_gate_counts;
+/* X(member): how many of each a gate has. `ops`: those of the program; `watched`: ops behind them, worked out last, for
+ * the expectations of a trial. `window_values`: values in all windows together; `text_bytes`: of all displays. */
+#define FG_GATE_SIZES(X)                                                                                               \
+    X(ops)                                                                                                             \
+    X(watched)                                                                                                         \
+    X(sensors)                                                                                                         \
+    X(flags)                                                                                                           \
+    X(thresholds)                                                                                                      \
+    X(hysteresis)                                                                                                      \
+    X(bands)                                                                                                           \
+    X(outputs)                                                                                                         \
+    X(lastings)                                                                                                        \
+    X(edges)                                                                                                           \
+    X(previously)                                                                                                      \
+    X(latches)                                                                                                         \
+    X(counters)                                                                                                        \
+    X(pulses)                                                                                                          \
+    X(plays)                                                                                                           \
+    X(windows)                                                                                                         \
+    X(window_values)                                                                                                   \
+    X(text_bytes)
+
+typedef struct fg_gate_sizes {
+#define FG_GATE_SIZE(member) uint16_t member;
+    FG_GATE_SIZES(FG_GATE_SIZE)
+#undef FG_GATE_SIZE
+} fg_gate_sizes;
+
+/* X(member, type): the const tables of a gate. `slots`: lists for `at least N yes in`; `previously`: the slot that each
+ * looks back at; `lastings`: the time of each `for`. */
+#define FG_GATE_TABLES(X)                                                                                              \
+    X(ops, fg_op)                                                                                                      \
+    X(labels, fg_verdict)                                                                                              \
+    X(slots, uint16_t)                                                                                                 \
+    X(compares, fg_compare)                                                                                            \
+    X(sensors, fg_sensor)                                                                                              \
+    X(terms, fg_term)                                                                                                  \
+    X(flags, fg_flag)                                                                                                  \
+    X(thresholds, fg_threshold)                                                                                        \
+    X(hysteresis, fg_hysteresis)                                                                                       \
+    X(bands, fg_bands)                                                                                                 \
+    X(lastings, fg_time)                                                                                               \
+    X(previously, uint16_t)                                                                                            \
+    X(latches, fg_latch)                                                                                               \
+    X(counters, fg_counter)                                                                                            \
+    X(pulses, fg_pulser)                                                                                               \
+    X(pulse_lengths, fg_pulse_length)                                                                                  \
+    X(patterns, fg_pattern)                                                                                            \
+    X(rows, fg_row)                                                                                                    \
+    X(outputs, fg_output)                                                                                              \
+    X(sequences, fg_sequence)                                                                                          \
+    X(segments, fg_segment)                                                                                            \
+    X(follows, fg_follow)                                                                                              \
+    X(sweeps, fg_sweep)                                                                                                \
+    X(shows, fg_show)                                                                                                  \
+    X(show_lines, fg_show_line)                                                                                        \
+    X(pieces, fg_piece)                                                                                                \
+    X(label_texts, fg_text)
+
+/* X(member, type, how many): the states of a run, in the order of its memory; `n` is the gate's fg_gate_sizes. */
+#define FG_RUN_STATES(X)                                                                                               \
+    X(sensors, fg_sensor_state, n->sensors)                                                                            \
+    X(flags, fg_flag_state, n->flags)                                                                                  \
+    X(thresholds, fg_threshold_state, n->thresholds)                                                                   \
+    X(hysteresis, fg_hysteresis_state, n->hysteresis)                                                                  \
+    X(bands, fg_bands_state, n->bands)                                                                                 \
+    X(outputs, fg_output_state, n->outputs)                                                                            \
+    X(lastings, fg_lasting_state, n->lastings)                                                                         \
+    X(edges, fg_edge_state, n->edges)                                                                                  \
+    X(latches, fg_latch_state, n->latches)                                                                             \
+    X(counters, fg_count_state, n->counters)                                                                           \
+    X(pulses, fg_pulse_state, n->pulses)                                                                               \
+    X(plays, fg_play_state, n->plays)                                                                                  \
+    X(windows, fg_window_state, n->windows)                                                                            \
+    X(window_values, fg_value, n->window_values)                                                                       \
+    X(previously, fg_verdict, n->previously)                                                                           \
+    X(answers, fg_verdict, (size_t)n->ops + n->watched)                                                                \
+    X(texts, char, n->text_bytes)
 
 /* A gate. Tables that are not needed are NULL. */
 typedef struct fg_gate {
     fg_time every; /* ms between steps, 0 if it steps with its readings */
-    fg_gate_counts count;
-    const fg_op *ops;
-    const fg_sensor *sensors;
-    const fg_flag *flags;
-    const fg_threshold *thresholds;
-    const fg_hysteresis *hysteresis;
-    const fg_bands *bands;
-    const fg_compare *compares;
-    const fg_verdict *labels;
-    const fg_pattern *patterns;
-    const fg_output *outputs;
-    const fg_row *rows;
-    const fg_term *terms;
-    const uint16_t *slots;      /* lists for `at least N yes in` */
-    const uint16_t *previously; /* the slot each looks back at */
-    const fg_time *lastings;    /* the time of each `for` */
-    const fg_latch *latches;
-    const fg_counting *counts;
-    const fg_pulsing *pulses;
-    const fg_pulse_last *lasts;
-    const fg_follow *follows;
-    const fg_sweep *sweeps;
-    const fg_sequence *sequences;
-    const fg_segment *segments;
-    const fg_show *shows;
-    const fg_line_of_text *lines;
-    const fg_piece *pieces;
-    const fg_string *strings;
+    fg_gate_sizes size;
+#define FG_GATE_TABLE(member, type) const type *member;
+    FG_GATE_TABLES(FG_GATE_TABLE)
+#undef FG_GATE_TABLE
 } fg_gate;
 
 typedef struct fg_run fg_run;
+
+/* Range number `i` of the rule or comparison that an op works out, from 0; false behind the last, and for every other
+ * op. */
+bool fg_op_range(const fg_gate *gate, const fg_op *op, uint16_t i, fg_rule_range *range);
+
+/* How long the rule of an op settles; NULL if the op is no rule on a sensor. */
+const fg_settle *fg_op_settle(const fg_gate *gate, const fg_op *op);
 
 /* How many bytes a run of this gate needs, alignment included. */
 size_t fg_run_size(const fg_gate *gate);
@@ -365,17 +325,17 @@ size_t fg_run_size(const fg_gate *gate);
  * that this build leaves out (src/core/parts.h). */
 FG_MUST_CHECK fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run);
 
-/* A reading of sensor number `sensor` (below count.sensors; others are ignored), in whole steps, read at `at`.
+/* A reading of sensor number `sensor` (below size.sensors; others are ignored), in whole steps, read at `at`.
  * It takes effect at the next step; a later one before that replaces it. */
 void fg_feed(fg_run *run, uint16_t sensor, fg_value value, fg_time at);
 
 /* The same in counts of a converter. A sensor without a scale, or a value beyond 32 bits, makes it a faulty reading. */
 void fg_feed_counts(fg_run *run, uint16_t sensor, int32_t counts, fg_time at);
 
-/* Something came that is no reading: the sensor is faulty until the next one. */
+/* Something came that is not a valid reading: the sensor is faulty until the next one. */
 void fg_feed_fault(fg_run *run, uint16_t sensor, fg_time at);
 
-/* A reading of flag number `flag` (below count.flags; others are ignored). */
+/* A reading of flag number `flag` (below size.flags; others are ignored). */
 void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at);
 
 /* Something came that is neither yes nor no. */
@@ -391,7 +351,7 @@ fg_time fg_run_now(const fg_run *run);
 /* The answer under a slot after the last step; FG_UNSURE before the first, or beyond the program. */
 fg_verdict fg_answer(const fg_run *run, uint16_t slot);
 
-/* All answers, count.ops + count.watched of them; valid as long as the run, new after each step. */
+/* All answers, size.ops + size.watched of them; valid as long as the run, new after each step. */
 const fg_verdict *fg_answers(const fg_run *run);
 
 /* A sensor's value as the rules see it. False while it is faulty or unread (`value` untouched). */
@@ -410,15 +370,12 @@ const fg_output_state *fg_output_at(const fg_run *run, uint16_t output);
 fg_value fg_count_value(const fg_run *run, uint16_t count);
 
 /* What a line of a display shows, from 0 on; empty if it is blank or has no such line. Valid until the next step. */
-fg_string fg_display_line(const fg_run *run, uint16_t output, uint8_t line);
+fg_text fg_display_line(const fg_run *run, uint16_t output, uint8_t line);
 
-/* Which sequence an output plays now; FG_NONE_OF_THEM if none. */
+/* Which sequence an output plays now; FG_INDEX_NONE if none. */
 uint16_t fg_output_plays(const fg_run *run, uint16_t output);
 
 enum { FG_LEVEL_TEXT_SIZE = 48 };
-
-/* The first word of a form. `form`: one of fg_form. */
-const char *fg_form_word(fg_form form);
 
 /* A level in its one form: "on 40%", "forward 80%", "880Hz". `text`: at least FG_LEVEL_TEXT_SIZE characters, ends in
  * NUL. Returns the length. What a display shows is not in its level: see fg_output_text. */

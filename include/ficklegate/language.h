@@ -8,16 +8,11 @@
 #define FICKLEGATE_LANGUAGE_H
 
 #include <ficklegate/gate.h>
+#include <ficklegate/text.h>
 
 #ifdef __cplusplus
 extern "C" {
 #endif
-
-/* Characters, not ended by NUL. */
-typedef struct fg_text {
-    const char *at;
-    size_t size;
-} fg_text;
 
 /* A place in a text: `size` bytes from byte `at` on. */
 typedef struct fg_span {
@@ -37,39 +32,39 @@ enum { FG_SOURCES_MOST = 100 };
 
 /* Every kind of finding: its code, whether it stops the gate, and the word for it. */
 #define FG_FINDINGS(X)                                                                                                 \
-    X(FG_FIND_TEXT, FG_ERROR, "unreadable-text")                                                                       \
-    X(FG_FIND_SYNTAX, FG_ERROR, "syntax")                                                                              \
-    X(FG_FIND_NOT_CLOSED, FG_ERROR, "not-closed")                                                                      \
-    X(FG_FIND_UNKNOWN, FG_ERROR, "unknown-name")                                                                       \
-    X(FG_FIND_UNKNOWN_WORD, FG_ERROR, "unknown-word")                                                                  \
-    X(FG_FIND_RESERVED, FG_ERROR, "reserved-word")                                                                     \
-    X(FG_FIND_TWICE, FG_ERROR, "twice")                                                                                \
-    X(FG_FIND_MISSING, FG_ERROR, "missing")                                                                            \
-    X(FG_FIND_UNIT, FG_ERROR, "wrong-unit")                                                                            \
-    X(FG_FIND_FINER, FG_ERROR, "finer-than-step")                                                                      \
-    X(FG_FIND_RANGE, FG_ERROR, "out-of-range")                                                                         \
-    X(FG_FIND_ORDER, FG_ERROR, "wrong-order")                                                                          \
-    X(FG_FIND_CYCLE, FG_ERROR, "cycle")                                                                                \
-    X(FG_FIND_KIND, FG_ERROR, "wrong-kind")                                                                            \
-    X(FG_FIND_BOTH, FG_ERROR, "both-hold")                                                                             \
-    X(FG_FIND_CIRCLE, FG_ERROR, "circle")                                                                              \
-    X(FG_FIND_MARGIN, FG_ERROR, "margin")                                                                              \
-    X(FG_FIND_LEVEL, FG_ERROR, "no-such-level")                                                                        \
-    X(FG_FIND_BRACKETS, FG_ERROR, "needs-brackets")                                                                    \
-    X(FG_FIND_INCLUDE, FG_ERROR, "include")                                                                            \
-    X(FG_FIND_SUM, FG_ERROR, "sum")                                                                                    \
-    X(FG_FIND_TOO_MANY, FG_ERROR, "too-many")                                                                          \
-    X(FG_FIND_GAP, FG_WARNING, "gap")                                                                                  \
-    X(FG_FIND_SHARED, FG_WARNING, "shared-readings")                                                                   \
-    X(FG_FIND_NEVER_WINS, FG_WARNING, "never-wins")                                                                    \
-    X(FG_FIND_UNREACHED, FG_WARNING, "unreached-limit")                                                                \
-    X(FG_FIND_WIDE_MARGIN, FG_WARNING, "wide-margin")                                                                  \
-    X(FG_FIND_TIME, FG_WARNING, "time-and-every")                                                                      \
-    X(FG_FIND_UNUSED, FG_WARNING, "unused")                                                                            \
-    X(FG_FIND_CONSTANT, FG_WARNING, "always-the-same")                                                                 \
-    X(FG_FIND_UNSURE, FG_NOTE, "unsure-row")
+    X(FG_FIND_TEXT, ERROR, "unreadable-text")                                                                       \
+    X(FG_FIND_SYNTAX, ERROR, "syntax")                                                                              \
+    X(FG_FIND_NOT_CLOSED, ERROR, "not-closed")                                                                      \
+    X(FG_FIND_UNKNOWN, ERROR, "unknown-name")                                                                       \
+    X(FG_FIND_UNKNOWN_WORD, ERROR, "unknown-word")                                                                  \
+    X(FG_FIND_RESERVED, ERROR, "reserved-word")                                                                     \
+    X(FG_FIND_TWICE, ERROR, "twice")                                                                                \
+    X(FG_FIND_MISSING, ERROR, "missing")                                                                            \
+    X(FG_FIND_UNIT, ERROR, "wrong-unit")                                                                            \
+    X(FG_FIND_FINER, ERROR, "finer-than-step")                                                                      \
+    X(FG_FIND_RANGE, ERROR, "out-of-range")                                                                         \
+    X(FG_FIND_ORDER, ERROR, "wrong-order")                                                                          \
+    X(FG_FIND_CYCLE, ERROR, "cycle")                                                                                \
+    X(FG_FIND_KIND, ERROR, "wrong-kind")                                                                            \
+    X(FG_FIND_BOTH, ERROR, "both-hold")                                                                             \
+    X(FG_FIND_CIRCLE, ERROR, "circle")                                                                              \
+    X(FG_FIND_MARGIN, ERROR, "margin")                                                                              \
+    X(FG_FIND_LEVEL, ERROR, "no-such-level")                                                                        \
+    X(FG_FIND_BRACKETS, ERROR, "needs-brackets")                                                                    \
+    X(FG_FIND_INCLUDE, ERROR, "include")                                                                            \
+    X(FG_FIND_SUM, ERROR, "sum")                                                                                    \
+    X(FG_FIND_TOO_MANY, ERROR, "too-many")                                                                          \
+    X(FG_FIND_GAP, WARNING, "gap")                                                                                  \
+    X(FG_FIND_SHARED, WARNING, "shared-readings")                                                                   \
+    X(FG_FIND_NEVER_WINS, WARNING, "never-wins")                                                                    \
+    X(FG_FIND_UNREACHED, WARNING, "unreached-limit")                                                                \
+    X(FG_FIND_WIDE_MARGIN, WARNING, "wide-margin")                                                                  \
+    X(FG_FIND_TIME, WARNING, "time-and-every")                                                                      \
+    X(FG_FIND_UNUSED, WARNING, "unused")                                                                            \
+    X(FG_FIND_CONSTANT, WARNING, "always-the-same")                                                                 \
+    X(FG_FIND_UNSURE, NOTE, "unsure-row")
 
-typedef enum fg_severity { FG_ERROR, FG_WARNING, FG_NOTE } fg_severity;
+typedef enum fg_severity { FG_SEVERITY_ERROR, FG_SEVERITY_WARNING, FG_SEVERITY_NOTE } fg_severity;
 
 typedef enum fg_finding_code {
 #define FG_FINDING_CODE(code, severity, word) code,
@@ -89,54 +84,18 @@ typedef struct fg_finding {
 fg_severity fg_finding_severity(fg_finding_code code);
 const char *fg_finding_word(fg_finding_code code); /* see fg_finding_severity */
 
-/* The kinds of declaration and the words that begin them. */
-#define FG_KINDS(X)                                                                                                    \
-    X(FG_KIND_NUMBER, "number")                                                                                        \
-    X(FG_KIND_SENSOR, "sensor")                                                                                        \
-    X(FG_KIND_FLAG, "flag")                                                                                            \
-    X(FG_KIND_THRESHOLD, "threshold")                                                                                  \
-    X(FG_KIND_HYSTERESIS, "hysteresis")                                                                                \
-    X(FG_KIND_BANDS, "bands")                                                                                          \
-    X(FG_KIND_CONDITION, "condition")                                                                                  \
-    X(FG_KIND_LATCH, "latch")                                                                                          \
-    X(FG_KIND_COUNT, "count")                                                                                          \
-    X(FG_KIND_PULSE, "pulse")                                                                                          \
-    X(FG_KIND_SEQUENCE, "sequence")                                                                                    \
-    X(FG_KIND_LAMP, "lamp")                                                                                            \
-    X(FG_KIND_RELAY, "relay")                                                                                          \
-    X(FG_KIND_BUZZER, "buzzer")                                                                                        \
-    X(FG_KIND_MOTOR, "motor")                                                                                          \
-    X(FG_KIND_SERVO, "servo")                                                                                          \
-    X(FG_KIND_BAR, "bar")                                                                                              \
-    X(FG_KIND_DISPLAY, "display")
-
-typedef enum fg_kind {
-#define FG_KIND_CODE(code, word) code,
-    FG_KINDS(FG_KIND_CODE)
-#undef FG_KIND_CODE
-        FG_KINDS_IN_ALL
-} fg_kind;
-
-/* The word that begins a declaration of this kind. */
-const char *fg_kind_word(fg_kind kind);
-
-/* Is it a kind of output? */
-static inline bool fg_kind_is_output(fg_kind kind) { return kind >= FG_KIND_LAMP; }
-
 /* A name of the gate file. */
 typedef struct fg_declared {
     fg_kind kind;
     fg_text name, unit;
     fg_span span;    /* of the name where it is declared */
     uint16_t index;  /* in the gate's table of its kind: sensors, flags, thresholds, ..., outputs */
-    uint16_t slot;   /* its answer's, if it has one, else FG_SLOT_NONE */
+    uint16_t slot;   /* its answer's, if it has one, else FG_INDEX_NONE */
     uint16_t sensor; /* of a threshold, hysteresis, bands: the sensor's index */
     uint8_t decimals;
     const fg_text *labels; /* of bands: label number i */
     uint16_t label_count;
 } fg_declared;
-
-enum { FG_SLOT_NONE = 65535 };
 
 /* The expectations of a trial. */
 #define FG_EXPECTS(X)                                                                                                  \
@@ -144,8 +103,8 @@ enum { FG_SLOT_NONE = 65535 };
     X(FG_EXPECT_AT_END, "at end")   /* slot */                                                                         \
     X(FG_EXPECT_FROM, "from")       /* slot; from, to */                                                               \
     X(FG_EXPECT_BEGINS, "begins")   /* slot; from, to */                                                               \
-    X(FG_EXPECT_ALWAYS, "always")   /* slot; while_slot or FG_SLOT_NONE */                                             \
-    X(FG_EXPECT_NEVER, "never")     /* slot; while_slot or FG_SLOT_NONE */                                             \
+    X(FG_EXPECT_ALWAYS, "always")   /* slot; while_slot or FG_INDEX_NONE */                                             \
+    X(FG_EXPECT_NEVER, "never")     /* slot; while_slot or FG_INDEX_NONE */                                             \
     X(FG_EXPECT_WITHIN, "within")   /* slot; while_slot: what it follows; from: within that time */                    \
     X(FG_EXPECT_GOES, "goes")       /* declared: bands; labels */                                                      \
     X(FG_EXPECT_CHANGES, "changes") /* declared; most */                                                               \
@@ -217,28 +176,17 @@ typedef struct fg_scene {
 } fg_scene;
 
 /* A comparison as it was written, in steps of its sensor: for telling a person. */
-typedef enum fg_comparison_kind {
-    FG_COMPARE_NONE,
-    FG_COMPARE_OVER,     /* a */
-    FG_COMPARE_UNDER,    /* a */
-    FG_COMPARE_AT_LEAST, /* a */
-    FG_COMPARE_AT_MOST,  /* a */
-    FG_COMPARE_WITHIN,   /* a..b */
-    FG_COMPARE_OUTSIDE,  /* a..b */
-    FG_COMPARE_NEAR      /* a by b */
-} fg_comparison_kind;
-
 typedef struct fg_comparison {
     fg_comparison_kind kind;
     fg_value a, b;
 } fg_comparison;
 
-/* What a line of the program says: where it stands, and its comparison (of a hysteresis `on`, with `off` beside it). */
-typedef struct fg_told {
+/* Where an op comes from: its place in the text, and its comparison (of a hysteresis `on`, with `off` beside it). */
+typedef struct fg_op_source {
     fg_span span;
     fg_comparison comparison, off;
     fg_value margin;
-} fg_told;
+} fg_op_source;
 
 /* What a number that is written in a rule stands for. */
 typedef enum fg_written_role {
@@ -251,26 +199,34 @@ typedef enum fg_written_role {
 
 /* A number of a rule and where it is written, for whoever changes it. */
 typedef struct fg_written {
-    uint16_t line;   /* of the program: the rule */
+    uint16_t op;     /* the rule's */
     uint8_t role;    /* fg_written_role */
     bool off;        /* of a hysteresis: belongs to `off` */
     bool negative;   /* a named number with a minus before it */
     fg_value value;  /* in steps of the rule's sensor */
     fg_span span;    /* sign and digits, of a named number where it is declared; size 0: worked out from others */
-    uint32_t number; /* the named number's place in fg_program.declared, or FG_NOT_NAMED */
+    uint32_t number; /* the named number's place in fg_program.declared, or FG_DECLARED_NONE */
 } fg_written;
 
-enum { FG_NOT_NAMED = 0x7fffffff };
+enum { FG_DECLARED_NONE = 0x7fffffff };
+
+/* How many entries each table of a gate has. */
+typedef struct fg_table_sizes {
+#define FG_TABLE_SIZE(member, type) uint32_t member;
+    FG_GATE_TABLES(FG_TABLE_SIZE)
+#undef FG_TABLE_SIZE
+} fg_table_sizes;
 
 /* What compiling gives. */
 typedef struct fg_program {
     fg_gate gate;
+    fg_table_sizes table_sizes; /* of the gate's tables; those of a trial are not counted */
     fg_text title;
     const fg_source *sources;
     uint32_t source_count;
     const fg_declared *declared; /* in the order of declaration */
     uint32_t declared_count;
-    const fg_told *told;       /* one for each line of the program */
+    const fg_op_source *op_sources; /* one for each op */
     const fg_written *written; /* the numbers of thresholds, hysteresis and bands, rule by rule, as they stand there */
     uint32_t written_count;
     const fg_trial *trials;
@@ -291,7 +247,7 @@ typedef struct fg_setting {
     fg_text name, value;
 } fg_setting;
 
-enum { FG_NO_TRIAL = -1 };
+enum { FG_TRIAL_NONE = -1 };
 
 typedef struct fg_language_input {
     fg_text text;     /* up to FG_SOURCE_MOST_BYTES */
@@ -299,11 +255,11 @@ typedef struct fg_language_input {
     fg_text identity; /* see fg_source */
     const fg_setting *settings;
     size_t setting_count; /* below 1000 */
-    int32_t trial;        /* its number, to have its `set` rows and expectations compiled in, or FG_NO_TRIAL */
+    int32_t trial;        /* its number, to have its `set` rows and expectations compiled in, or FG_TRIAL_NONE */
     /* Reads the file `path` that the file `from` includes: sets its text and the name that tells it from others. Both
      * live as long as the program. False if it cannot be read; its text may then be the reason, as in "is a folder".
      * NULL: nothing can be included. */
-    bool (*read)(void *context, fg_text path, fg_text from, fg_source *source);
+    bool (*read_file)(void *context, fg_text path, fg_text from, fg_source *source);
     void *context;
 } fg_language_input;
 
@@ -322,8 +278,8 @@ size_t fg_utf8_size(fg_text text, uint32_t *character);
 /* Where the first byte stands that is not UTF-8; the size of the text if all of it is. */
 size_t fg_utf8_wrong(fg_text text);
 
-/* Which lines of a gate's program can never be unsure, whatever is read. `sure`: one for each line, count.ops +
- * count.watched of them. */
+/* Which lines of a gate's program can never be unsure, whatever is read. `sure`: one for each line, size.ops +
+ * size.watched of them. */
 void fg_gate_sure_lines(const fg_gate *gate, bool *sure);
 
 /* The declaration of this name; NULL if there is none. For reports, not for each step: it looks at all names. */

@@ -35,11 +35,11 @@ typedef struct fg_port {
 
     /* Looks at an input: sensors are numbered as in the gate, flags follow behind the last sensor. Sets `kind` and
      * `value`. Blocks no longer than one conversion takes. Called once for each input and step. */
-    void (*read)(void *context, uint16_t input, fg_reading *reading);
+    void (*read_input)(void *context, uint16_t input, fg_reading *reading);
 
     /* Brings an output to a level: called when it changed, and for every output after the first step. Does not block.
      */
-    void (*write)(void *context, uint16_t output, const fg_level *level);
+    void (*write_output)(void *context, uint16_t output, const fg_level *level);
 
     /* May be NULL. Called after each step with its time: a place for a watchdog, a log, a light. */
     void (*note)(void *context, fg_time now);

@@ -44,6 +44,13 @@ static inline bool fg_range_holds(const fg_range *range, fg_value reading)
     return (uint32_t)reading - (uint32_t)range->low <= (uint32_t)range->high - (uint32_t)range->low;
 }
 
+/* A range of a rule: its readings, the readings that keep the answer once it is believed (widened by the margin), and
+ * the answer of a reading in it. Of a threshold with `outside` the answer is FG_NO, and `kept` keeps a yes outside. */
+typedef struct fg_rule_range {
+    const fg_range *range, *kept;
+    fg_verdict answer;
+} fg_rule_range;
+
 /* How long another answer has to come out, at every step, before it is believed.
  * `time`: 0 to 2073600000 ms (24 days). `within`: how far the reading may move during the wait (0 or more), or
  * FG_ANY_DISTANCE. `circle`: the circle's length in steps if the sensor is one, else 0; only used with `within`. */
@@ -104,6 +111,9 @@ typedef struct fg_threshold_state {
 /* One reading into a threshold. Returns FG_UNSURE (still settling for the first time), FG_NO or FG_YES. */
 fg_verdict fg_threshold_step(const fg_threshold *rule, fg_threshold_state *state, fg_value reading, fg_time now);
 
+/* Range number `i` of the rule, from 0; false behind the last. A threshold has one. */
+bool fg_threshold_range(const fg_threshold *rule, uint16_t i, fg_rule_range *range);
+
 /* A missing or faulty reading: forgets what was settling, returns FG_UNSURE. */
 fg_verdict fg_threshold_fault(fg_threshold_state *state);
 
@@ -133,6 +143,9 @@ typedef struct fg_hysteresis_state {
 
 /* One reading into a hysteresis. Returns FG_UNSURE (still settling for the first time), FG_NO or FG_YES. */
 fg_verdict fg_hysteresis_step(const fg_hysteresis *rule, fg_hysteresis_state *state, fg_value reading, fg_time now);
+
+/* Range number `i` of the rule, from 0; false behind the last. A hysteresis has two: on, off. */
+bool fg_hysteresis_range(const fg_hysteresis *rule, uint16_t i, fg_rule_range *range);
 
 /* A missing or faulty reading: forgets the answer kept and what was settling, returns FG_UNSURE. */
 fg_verdict fg_hysteresis_fault(fg_hysteresis_state *state);
@@ -170,11 +183,14 @@ typedef struct fg_bands {
 
 typedef struct fg_bands_state {
     fg_settle_state settle;
-    uint16_t last; /* the band that held the last reading; only a short cut */
+    uint16_t held; /* the band that held the previous reading; only a short cut */
 } fg_bands_state;
 
 /* One reading into bands. Returns FG_UNSURE (still settling for the first time), FG_NONE or FG_LABEL(i). */
 fg_verdict fg_bands_step(const fg_bands *rule, fg_bands_state *state, fg_value reading, fg_time now);
+
+/* Range number `i` of the rule, from 0; false behind the last. Bands have one for each band, in their order. */
+bool fg_bands_range(const fg_bands *rule, uint16_t i, fg_rule_range *range);
 
 /* A missing or faulty reading: forgets what was settling, returns FG_UNSURE. */
 fg_verdict fg_bands_fault(fg_bands_state *state);
@@ -188,9 +204,9 @@ typedef struct fg_lasting_state {
 /* One answer into `for T` (`time`: 0 to 24 days in ms). Returns FG_YES, FG_NO (also while it waits) or FG_UNSURE. */
 fg_verdict fg_lasting_step(fg_time time, fg_lasting_state *state, fg_verdict answer, fg_time now);
 
-/* `starts` and `ends`: the last sure answer before was the other one. */
+/* `starts` and `ends`: the newest sure answer before was the other one. */
 typedef struct fg_edge_state {
-    fg_verdict last; /* the last sure answer */
+    fg_verdict previous; /* the newest sure answer */
 } fg_edge_state;
 
 /* One answer into `starts` (`to` FG_YES) or `ends` (`to` FG_NO). Returns FG_YES at that step, else FG_NO, or FG_UNSURE

@@ -3,7 +3,7 @@
  * The stages of a sensor work in this order whatever order they were written in: counts become units (`raw ... reads`),
  * a reading that is too old, has not moved for too long or cannot be is faulty (`stale`, `stuck`, `trust`), a circle
  * wraps, the last good value stands in for a while (`bridge`), the last good values are joined (`median`, `mean`), and
- * a zero is taken off. Usable alone: fg_line_value for a converter's counts, fg_sensor_step and fg_flag_step for the
+ * a zero is taken off. Usable alone: fg_scale_value for a converter's counts, fg_sensor_step and fg_flag_step for the
  * whole way.
  */
 #ifndef FICKLEGATE_SMOOTH_H
@@ -19,13 +19,13 @@ extern "C" {
 /* One straight piece of a converter's scale: value = (counts * slope + offset) / divisor, worked out exactly in 128
  * bits and rounded once, halves away from zero. It holds for counts up to and including `up_to`; the last piece of a
  * list holds for all that are left. `divisor` is above 0. */
-typedef struct fg_line {
+typedef struct fg_scale_piece {
     int64_t slope, offset, divisor;
     int32_t up_to;
-} fg_line;
+} fg_scale_piece;
 
-/* Counts of a converter as a value. `lines`, `count`: at least one piece. False if the value leaves 32 bits. */
-bool fg_line_value(const fg_line *lines, uint8_t count, int32_t counts, fg_value *value);
+/* Counts of a converter as a value. `scale`, `count`: at least one piece. False if the value leaves 32 bits. */
+bool fg_scale_value(const fg_scale_piece *scale, uint8_t count, int32_t counts, fg_value *value);
 
 typedef enum fg_trust {
     FG_TRUST_ALL,   /* no reading is refused */
@@ -36,12 +36,12 @@ typedef enum fg_trust {
 /* Stages that only work where their bit is set. */
 enum { FG_STAGE_STALE = 1, FG_STAGE_STUCK = 2, FG_STAGE_BRIDGE = 4, FG_STAGE_MEAN = 8, FG_STAGE_ZERO = 16 };
 
-enum { FG_WINDOW_MOST = 64, FG_MEDIAN_MOST = 31, FG_NONE_OF_THEM = 65535 };
+enum { FG_WINDOW_MOST = 64, FG_MEDIAN_MOST = 31 };
 
 /* What is known about a sensor. */
 typedef struct fg_sensor {
-    const fg_line *lines; /* NULL if it is never fed with counts */
-    uint8_t line_count;
+    const fg_scale_piece *scale; /* NULL if it is never fed with counts */
+    uint8_t scale_count;
     uint8_t decimals; /* of its step, 0 to 6 */
     uint8_t trust;    /* fg_trust */
     uint8_t stages;   /* FG_STAGE_... */
@@ -69,19 +69,19 @@ typedef struct fg_sensor_state {
     fg_value newest; /* as it was fed */
     fg_time at;      /* when it was read */
     fg_value value;
-    fg_value still; /* `stuck`: has not moved from here ... */
-    fg_time still_since;
+    fg_value stuck_value; /* `stuck`: has not moved from here ... */
+    fg_time stuck_since;
     fg_value good; /* `bridge`: stands in until it is too long ago */
     fg_time good_at;
     fg_value zero;
     uint8_t heard; /* fg_heard */
     uint8_t count; /* values in the window */
     uint8_t head;  /* where the next one goes */
-    fg_verdict zero_last;
-    bool ok, old, still_known, is_stuck, good_known, refused, zero_missed;
-    bool plain; /* in a gate: it has no stages */
-    bool calm;  /* in a gate: no rule on it changes as long as its value stays in `same` */
-    fg_range same;
+    fg_verdict zero_previous;
+    bool ok, old, stuck_known, is_stuck, good_known, refused, zero_missed;
+    bool plain;  /* in a gate: it has no stages */
+    bool steady; /* in a gate: no rule on it changes as long as its value stays in `steady_range` */
+    fg_range steady_range;
 } fg_sensor_state;
 
 /* Takes the newest reading through the stages. Sets and returns `ok`; `value` keeps its last good one while not ok.
@@ -103,7 +103,7 @@ typedef struct fg_flag_state {
     uint8_t heard; /* fg_heard */
     fg_verdict good, bridged, answer;
     bool newest, old;
-    bool still; /* time alone will not change its answer */
+    bool steady; /* time alone will not change its answer */
 } fg_flag_state;
 
 /* Takes the newest reading of a flag through its stages. Sets and returns `answer`. */

@@ -36,6 +36,9 @@ enum { FG_UNSURE = 0, FG_NO = 1, FG_YES = 2, FG_NONE = 255 };
 /* The answer of bands for label number `i`, 0 to FG_LABELS_MOST - 1. */
 #define FG_LABEL(i) ((fg_verdict)((i) + 1))
 
+/* No entry of a table, no slot, no row: what a 16-bit index is where there is nothing. */
+enum { FG_INDEX_NONE = 65535 };
+
 enum { FG_LABELS_MOST = 250, FG_DECIMALS_MOST = 6 };
 
 /* What a call can come back with: its code and what a person may be told. */

@@ -24,27 +24,13 @@ static void *place(layout *l, size_t count, size_t size)
 
 static size_t lay_out(const fg_gate *gate, void *memory, fg_run *run)
 {
-    const fg_gate_counts *n = &gate->count;
+    const fg_gate_sizes *n = &gate->size;
     layout l = {(unsigned char *)memory, 0};
     (void)place(&l, 1, sizeof *run);
     run->gate = gate;
-    run->sensors = (fg_sensor_state *)place(&l, n->sensors, sizeof *run->sensors);
-    run->flags = (fg_flag_state *)place(&l, n->flags, sizeof *run->flags);
-    run->thresholds = (fg_threshold_state *)place(&l, n->thresholds, sizeof *run->thresholds);
-    run->hysteresis = (fg_hysteresis_state *)place(&l, n->hysteresis, sizeof *run->hysteresis);
-    run->bands = (fg_bands_state *)place(&l, n->bands, sizeof *run->bands);
-    run->outputs = (fg_output_state *)place(&l, n->outputs, sizeof *run->outputs);
-    run->lastings = (fg_lasting_state *)place(&l, n->lastings, sizeof *run->lastings);
-    run->edges = (fg_edge_state *)place(&l, n->edges, sizeof *run->edges);
-    run->latches = (fg_latch_state *)place(&l, n->latches, sizeof *run->latches);
-    run->counts = (fg_count_state *)place(&l, n->counts, sizeof *run->counts);
-    run->pulses = (fg_pulse_state *)place(&l, n->pulses, sizeof *run->pulses);
-    run->plays = (fg_play_state *)place(&l, n->plays, sizeof *run->plays);
-    run->windows = (fg_window_state *)place(&l, n->windows, sizeof *run->windows);
-    run->window_values = (fg_value *)place(&l, n->window_values, sizeof *run->window_values);
-    run->previously = (fg_verdict *)place(&l, n->previously, sizeof *run->previously);
-    run->answers = (fg_verdict *)place(&l, (size_t)n->ops + n->watched, sizeof *run->answers);
-    run->texts = (char *)place(&l, n->text_bytes, 1);
+#define FG_PLACE_STATE(member, type, count) run->member = (type *)place(&l, count, sizeof(type));
+    FG_RUN_STATES(FG_PLACE_STATE)
+#undef FG_PLACE_STATE
     return l.size;
 }
 
@@ -59,11 +45,11 @@ static bool is_plain(const fg_sensor *s) { return !s->stages && !s->trust && !s-
 
 static bool lacks_a_part(const fg_gate *gate)
 {
-    for (uint16_t i = 0; i < gate->count.sensors; i++) {
+    for (uint16_t i = 0; i < gate->size.sensors; i++) {
         if (FG_WITHOUT_SUMS && gate->sensors[i].term_count) return true;
         if (!FG_WITHOUT_SUMS && !fg_expression_fits(gate, &gate->sensors[i])) return true;
     }
-    return FG_WITHOUT_TEXTS && gate->count.text_bytes;
+    return FG_WITHOUT_TEXTS && gate->size.text_bytes;
 }
 
 fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run)
@@ -75,29 +61,29 @@ fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **
     memset(memory, 0, needed);
     *run = (fg_run *)memory;
     (void)lay_out(gate, memory, *run);
-    for (uint16_t i = 0; i < gate->count.outputs; i++) {
+    for (uint16_t i = 0; i < gate->size.outputs; i++) {
         const fg_level rest = gate->outputs[i].rest;
-        (*run)->outputs[i] = (fg_output_state){.before = rest, .level = rest, .row = FG_ROW_NONE};
+        (*run)->outputs[i] = (fg_output_state){.before = rest, .level = rest, .row = FG_INDEX_NONE};
     }
-    for (uint16_t i = 0; i < gate->count.sensors; i++) (*run)->sensors[i].plain = is_plain(&gate->sensors[i]);
-    for (uint16_t i = 0; i < gate->count.counts; i++) (*run)->counts[i].value = gate->counts[i].rule.first;
+    for (uint16_t i = 0; i < gate->size.sensors; i++) (*run)->sensors[i].plain = is_plain(&gate->sensors[i]);
+    for (uint16_t i = 0; i < gate->size.counters; i++) (*run)->counters[i].value = gate->counters[i].rule.first;
     return FG_OK;
 }
 
 uint32_t fg_gate_work(const fg_gate *gate)
 {
-    const fg_gate_counts *n = &gate->count;
+    const fg_gate_sizes *n = &gate->size;
     uint32_t work = (uint32_t)n->ops + n->window_values + n->previously;
     for (uint16_t i = 0; i < n->sensors; i++) work += gate->sensors[i].term_count;
     for (uint16_t i = 0; i < n->outputs; i++) work += gate->outputs[i].row_count;
     for (uint16_t i = 0; i < n->bands; i++) work += gate->bands[i].count;
-    for (uint16_t i = 0; i < n->pulses; i++) work += gate->pulses[i].last_count;
+    for (uint16_t i = 0; i < n->pulses; i++) work += gate->pulses[i].length_count;
     return work;
 }
 
 void fg_feed(fg_run *run, uint16_t sensor, fg_value value, fg_time at)
 {
-    if (sensor >= run->gate->count.sensors) return;
+    if (sensor >= run->gate->size.sensors) return;
     fg_sensor_state *state = &run->sensors[sensor];
     state->newest = value;
     state->heard = FG_HEARD_VALUE;
@@ -107,32 +93,32 @@ void fg_feed(fg_run *run, uint16_t sensor, fg_value value, fg_time at)
 
 void fg_feed_fault(fg_run *run, uint16_t sensor, fg_time at)
 {
-    if (sensor >= run->gate->count.sensors) return;
+    if (sensor >= run->gate->size.sensors) return;
     run->sensors[sensor].heard = FG_HEARD_FAULT;
     run->sensors[sensor].at = at;
 }
 
 void fg_feed_counts(fg_run *run, uint16_t sensor, int32_t counts, fg_time at)
 {
-    if (sensor >= run->gate->count.sensors) return;
+    if (sensor >= run->gate->size.sensors) return;
     const fg_sensor *rule = &run->gate->sensors[sensor];
     fg_sensor_state *state = &run->sensors[sensor];
-    const bool good = rule->line_count && fg_line_value(rule->lines, rule->line_count, counts, &state->newest);
+    const bool good = rule->scale_count && fg_scale_value(rule->scale, rule->scale_count, counts, &state->newest);
     state->heard = good ? FG_HEARD_VALUE : FG_HEARD_FAULT;
     state->at = at;
     state->old = state->old && !good;
 }
 
-/* A flag that was still has been good up to the last step, though it was not looked at. */
+/* A flag that was steady has been good up to the last step, although that step did not look at it. */
 static void stir_flag(const fg_run *run, fg_flag_state *state)
 {
-    if (state->still && state->good != FG_UNSURE) state->good_at = run->now;
-    state->still = false;
+    if (state->steady && state->good != FG_UNSURE) state->good_at = run->now;
+    state->steady = false;
 }
 
 void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at)
 {
-    if (flag >= run->gate->count.flags) return;
+    if (flag >= run->gate->size.flags) return;
     fg_flag_state *state = &run->flags[flag];
     if (state->newest != yes || state->heard != FG_HEARD_VALUE) stir_flag(run, state);
     state->newest = yes;
@@ -143,7 +129,7 @@ void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at)
 
 void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at)
 {
-    if (flag >= run->gate->count.flags) return;
+    if (flag >= run->gate->size.flags) return;
     fg_flag_state *state = &run->flags[flag];
     stir_flag(run, state);
     state->heard = FG_HEARD_FAULT;
@@ -152,16 +138,16 @@ void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at)
 
 fg_value fg_count_value(const fg_run *run, uint16_t count)
 {
-    return count < run->gate->count.counts ? run->counts[count].value : 0;
+    return count < run->gate->size.counters ? run->counters[count].value : 0;
 }
 
 uint16_t fg_output_plays(const fg_run *run, uint16_t output)
 {
-    if (output >= run->gate->count.outputs) return FG_NONE_OF_THEM;
+    if (output >= run->gate->size.outputs) return FG_INDEX_NONE;
     const fg_output_state *state = &run->outputs[output];
-    if (state->row == FG_ROW_NONE) return FG_NONE_OF_THEM;
+    if (state->row == FG_INDEX_NONE) return FG_INDEX_NONE;
     const fg_row *row = &run->gate->rows[run->gate->outputs[output].first_row + state->row];
-    if (row->level.form != FG_FORM_PLAY || run->plays[row->play].over) return FG_NONE_OF_THEM;
+    if (row->level.form != FG_FORM_PLAY || run->plays[row->play].over) return FG_INDEX_NONE;
     return (uint16_t)row->level.number;
 }
 
@@ -169,7 +155,7 @@ fg_time fg_run_now(const fg_run *run) { return run->now; }
 
 fg_verdict fg_answer(const fg_run *run, uint16_t slot)
 {
-    if (slot >= (uint32_t)run->gate->count.ops + run->gate->count.watched) return FG_UNSURE;
+    if (slot >= (uint32_t)run->gate->size.ops + run->gate->size.watched) return FG_UNSURE;
     return run->answers[slot];
 }
 
@@ -177,22 +163,22 @@ const fg_verdict *fg_answers(const fg_run *run) { return run->answers; }
 
 bool fg_sensor_value(const fg_run *run, uint16_t sensor, fg_value *value)
 {
-    if (sensor >= run->gate->count.sensors || !run->sensors[sensor].ok) return false;
+    if (sensor >= run->gate->size.sensors || !run->sensors[sensor].ok) return false;
     *value = run->sensors[sensor].value;
     return true;
 }
 
 const fg_sensor_state *fg_sensor_at(const fg_run *run, uint16_t sensor)
 {
-    return sensor < run->gate->count.sensors ? &run->sensors[sensor] : NULL;
+    return sensor < run->gate->size.sensors ? &run->sensors[sensor] : NULL;
 }
 
 const fg_flag_state *fg_flag_at(const fg_run *run, uint16_t flag)
 {
-    return flag < run->gate->count.flags ? &run->flags[flag] : NULL;
+    return flag < run->gate->size.flags ? &run->flags[flag] : NULL;
 }
 
 const fg_output_state *fg_output_at(const fg_run *run, uint16_t output)
 {
-    return output < run->gate->count.outputs ? &run->outputs[output] : NULL;
+    return output < run->gate->size.outputs ? &run->outputs[output] : NULL;
 }

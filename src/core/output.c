@@ -42,15 +42,15 @@ static bool source_lost(const fg_run *run, const fg_row *row)
 static bool row_holds(const fg_run *run, const fg_row *row, bool playing_through, bool *unsure)
 {
     if (playing_through) return true;
-    if (row->when == FG_WHEN && run->answers[row->slot] == FG_NO) return false;
-    if (row->when == FG_IF_UNSURE && !*unsure) return false;
-    fg_verdict answer = row->when == FG_WHEN ? run->answers[row->slot] : (fg_verdict)FG_YES;
+    if (row->when == FG_ROW_WHEN && run->answers[row->slot] == FG_NO) return false;
+    if (row->when == FG_ROW_IF_UNSURE && !*unsure) return false;
+    fg_verdict answer = row->when == FG_ROW_WHEN ? run->answers[row->slot] : (fg_verdict)FG_YES;
     if (answer != FG_NO && source_lost(run, row)) answer = FG_UNSURE;
     if (answer == FG_UNSURE) *unsure = true;
     return answer == FG_YES;
 }
 
-/* The winner, or FG_ROW_NONE at rest. What moves or carries power is never switched on past a reading that is not
+/* The winner, or FG_INDEX_NONE at rest. What moves or carries power is never switched on past a reading that is not
  * there. */
 static uint16_t judge(const fg_run *run, const fg_output *output, fg_output_state *state, uint16_t through)
 {
@@ -59,8 +59,8 @@ static uint16_t judge(const fg_run *run, const fg_output *output, fg_output_stat
     const fg_row *rows = &run->gate->rows[output->first_row];
     while (i < output->row_count && !row_holds(run, &rows[i], i == through, &unsure)) i++;
     const bool none = i == output->row_count;
-    state->unsure = unsure && output->guarded && (none || rows[i].when != FG_IF_UNSURE);
-    return none || state->unsure ? (uint16_t)FG_ROW_NONE : i;
+    state->unsure = unsure && output->guarded && (none || rows[i].when != FG_ROW_IF_UNSURE);
+    return none || state->unsure ? (uint16_t)FG_INDEX_NONE : i;
 }
 
 /* ---- what level it brings ---- */
@@ -69,12 +69,12 @@ static fg_level follow_level(const fg_run *run, const fg_output *output, const f
 {
     const int32_t value = fg_follow_value(run, (uint16_t)row->level.number);
     switch ((fg_output_kind)output->kind) {
-    case FG_LAMP: return (fg_level){.form = FG_FORM_ON, .percent = (uint8_t)value};
-    case FG_BUZZER: return (fg_level){.form = FG_FORM_TONE, .percent = 100, .number = value};
-    case FG_MOTOR:
+    case FG_OUTPUT_LAMP: return (fg_level){.form = FG_FORM_ON, .percent = (uint8_t)value};
+    case FG_OUTPUT_BUZZER: return (fg_level){.form = FG_FORM_TONE, .percent = 100, .number = value};
+    case FG_OUTPUT_MOTOR:
         return (fg_level){.form = (uint8_t)(value < 0 ? FG_FORM_BACK : FG_FORM_FORWARD),
                           .percent = (uint8_t)(value < 0 ? -value : value)};
-    case FG_BAR: return (fg_level){.form = (uint8_t)(output->single ? FG_FORM_LIGHT : FG_FORM_FILL), .number = value};
+    case FG_OUTPUT_BAR: return (fg_level){.form = (uint8_t)(output->single ? FG_FORM_LIGHT : FG_FORM_FILL), .number = value};
     default: return (fg_level){.form = FG_FORM_TURN, .number = value};
     }
 }
@@ -111,7 +111,7 @@ static bool lives(const fg_run *run, const fg_level *level)
 {
     const fg_gate *gate = run->gate;
     switch ((fg_form)level->form) {
-    case FG_FORM_SHOW: return !gate->shows[level->number].still;
+    case FG_FORM_SHOW: return !gate->shows[level->number].answers_only;
     case FG_FORM_FOLLOW: return !gate->follows[level->number].count;
     default: return level->form > FG_FORM_HOLD;
     }
@@ -121,33 +121,33 @@ void fg_output_step(fg_run *run, uint16_t number)
 {
     const fg_output *output = &run->gate->outputs[number];
     fg_output_state *state = &run->outputs[number];
-    const uint16_t last = state->row;
+    const uint16_t previous = state->row;
     const fg_row *rows = &run->gate->rows[output->first_row];
 
     if (state->changed) state->before = state->level;
-    if (last != FG_ROW_NONE && plays(&rows[last])) /* the time up to this step counts, whoever wins now */
-        fg_play_pass(run, &rows[last], run->now - state->at);
+    if (previous != FG_INDEX_NONE && plays(&rows[previous])) /* the time up to this step counts, whoever wins now */
+        fg_play_pass(run, &rows[previous], run->now - state->at);
     state->at = run->now;
-    if (state->through && source_lost(run, &rows[last])) state->through = false; /* broken off: judged as ever */
+    if (state->through && source_lost(run, &rows[previous])) state->through = false; /* broken off: judged as ever */
 
-    uint16_t winner = judge(run, output, state, state->through ? last : (uint16_t)FG_ROW_NONE);
-    if (winner != last) state->through = false;
-    if (winner != FG_ROW_NONE && !bring(run, output, state, winner, winner != last)) {
-        winner = judge(run, output, state, FG_ROW_NONE);
-        if (winner != FG_ROW_NONE && winner != last) {
+    uint16_t winner = judge(run, output, state, state->through ? previous : (uint16_t)FG_INDEX_NONE);
+    if (winner != previous) state->through = false;
+    if (winner != FG_INDEX_NONE && !bring(run, output, state, winner, winner != previous)) {
+        winner = judge(run, output, state, FG_INDEX_NONE);
+        if (winner != FG_INDEX_NONE && winner != previous) {
             state->level = state->before; /* for a row that holds */
             (void)bring(run, output, state, winner, true);
         }
     }
-    if (winner == FG_ROW_NONE && (winner != last || !state->stepped)) state->level = output->rest;
+    if (winner == FG_INDEX_NONE && (winner != previous || !state->stepped)) state->level = output->rest;
     state->row = winner;
-    const bool shown = !FG_WITHOUT_TEXTS && output->kind == FG_DISPLAY && fg_display_write(run, output, &state->level);
-    const bool same = output->kind == FG_DISPLAY && !FG_WITHOUT_TEXTS ? state->before.form == state->level.form
+    const bool shown = !FG_WITHOUT_TEXTS && output->kind == FG_OUTPUT_DISPLAY && fg_display_write(run, output, &state->level);
+    const bool same = output->kind == FG_OUTPUT_DISPLAY && !FG_WITHOUT_TEXTS ? state->before.form == state->level.form
                                                                       : fg_level_same(&state->before, &state->level);
     state->changed = !state->stepped || shown || !same; /* a display shows texts, whichever row brings them */
     state->stepped = true;
     if (state->changed) run->stirred = true;
-    state->lives = lives(run, winner == FG_ROW_NONE ? &output->rest : &rows[winner].level);
+    state->lives = lives(run, winner == FG_INDEX_NONE ? &output->rest : &rows[winner].level);
 }
 
 void fg_output_rest(fg_run *run, uint16_t number)

@@ -13,7 +13,7 @@ bool fg_follow_lost(const fg_run *run, uint16_t number)
 int32_t fg_follow_value(const fg_run *run, uint16_t number)
 {
     const fg_follow *f = &run->gate->follows[number];
-    fg_value at = f->count ? run->counts[f->source].value : run->sensors[f->source].value;
+    fg_value at = f->count ? run->counters[f->source].value : run->sensors[f->source].value;
     const bool rises = f->from < f->to;
     const fg_value lowest = rises ? f->from : f->to, highest = rises ? f->to : f->from;
     if (at < lowest) at = lowest;
@@ -41,7 +41,7 @@ bool fg_play_lost(const fg_run *run, uint16_t sequence)
     if (!s->follows) return false;
     for (uint16_t i = 0; i < s->segment_count; i++) {
         const fg_segment *segment = &run->gate->segments[s->first_segment + i];
-        if (segment->tempo != FG_NONE_OF_THEM && fg_follow_lost(run, segment->tempo)) return true;
+        if (segment->tempo != FG_INDEX_NONE && fg_follow_lost(run, segment->tempo)) return true;
     }
     return false;
 }
@@ -49,7 +49,7 @@ bool fg_play_lost(const fg_run *run, uint16_t sequence)
 /* How long a segment that begins now lasts. A tempo is at least 1 ms: nothing plays infinitely fast. */
 static fg_time length_of(const fg_run *run, const fg_segment *segment)
 {
-    if (segment->tempo == FG_NONE_OF_THEM) return segment->time;
+    if (segment->tempo == FG_INDEX_NONE) return segment->time;
     if (fg_follow_lost(run, segment->tempo)) return 1;
     const int32_t time = fg_follow_value(run, segment->tempo);
     return time > 0 ? (fg_time)time : 1;

@@ -5,7 +5,7 @@
 
 static void feed(fg_run *run, uint16_t input, const fg_reading *reading)
 {
-    const uint16_t sensors = run->gate->count.sensors;
+    const uint16_t sensors = run->gate->size.sensors;
     if (input < sensors) {
         if (reading->kind == FG_READING_VALUE) fg_feed(run, input, reading->value, reading->at);
         if (reading->kind == FG_READING_COUNTS) fg_feed_counts(run, input, reading->value, reading->at);
@@ -24,16 +24,16 @@ fg_time fg_port_step(const fg_port *port, fg_run *run)
     if (port->size != sizeof *port) return 0;
     const fg_gate *gate = run->gate;
     const fg_time now = port->now_ms(port->context);
-    const uint32_t inputs = (uint32_t)gate->count.sensors + gate->count.flags;
+    const uint32_t inputs = (uint32_t)gate->size.sensors + gate->size.flags;
     for (uint16_t i = 0; i < inputs; i++) {
         fg_reading reading = {0, now, FG_READING_NONE};
-        port->read(port->context, i, &reading);
+        port->read_input(port->context, i, &reading);
         feed(run, i, &reading);
     }
     fg_step(run, now);
-    for (uint16_t i = 0; i < gate->count.outputs; i++) {
+    for (uint16_t i = 0; i < gate->size.outputs; i++) {
         const fg_output_state *state = &run->outputs[i];
-        if (state->changed) port->write(port->context, i, &state->level);
+        if (state->changed) port->write_output(port->context, i, &state->level);
     }
     if (port->note) port->note(port->context, now);
     return now;

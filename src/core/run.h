@@ -7,27 +7,13 @@
 struct fg_run {
     const fg_gate *gate;
     fg_time now;
-    bool begun;   /* there has been a step */
-    bool moved;   /* an answer changed in the last step */
-    bool stirred; /* an output did */
-    bool settled; /* neither did, and every output knows: only those that live need a look */
-    fg_sensor_state *sensors;
-    fg_flag_state *flags;
-    fg_threshold_state *thresholds;
-    fg_hysteresis_state *hysteresis;
-    fg_bands_state *bands;
-    fg_output_state *outputs;
-    fg_lasting_state *lastings;
-    fg_edge_state *edges;
-    fg_latch_state *latches;
-    fg_count_state *counts;
-    fg_pulse_state *pulses;
-    fg_play_state *plays;
-    fg_window_state *windows;
-    fg_value *window_values;
-    fg_verdict *previously;
-    fg_verdict *answers;
-    char *texts;
+    bool begun;          /* there has been a step */
+    bool moved;          /* an answer changed in the last step */
+    bool stirred;        /* an output did */
+    bool outputs_steady; /* neither did, and every output knows: only those that live need a look */
+#define FG_RUN_STATE(member, type, count) type *member;
+    FG_RUN_STATES(FG_RUN_STATE)
+#undef FG_RUN_STATE
 };
 
 /* Do the terms of a sensor leave one value on the stack and never more than it holds? */

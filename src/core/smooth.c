@@ -1,32 +1,26 @@
 /* Conditioning, stage by stage. */
 #include <ficklegate/smooth.h>
 
-#include "join.h"
 #include "wide.h"
+#include "window.h"
 
-static bool wide_line_value(const fg_line *line, int32_t counts, int64_t *value)
+static bool wide_scale_value(const fg_scale_piece *piece, int32_t counts, int64_t *value)
 {
-    const fg_wide sum = fg_wide_sum(fg_wide_product(counts, line->slope), fg_wide_of(line->offset));
-    return fg_wide_quotient(sum, line->divisor, value);
+    const fg_wide sum = fg_wide_sum(fg_wide_product(counts, piece->slope), fg_wide_of(piece->offset));
+    return fg_wide_quotient(sum, piece->divisor, value);
 }
 
-bool fg_line_value(const fg_line *lines, uint8_t count, int32_t counts, fg_value *value)
+bool fg_scale_value(const fg_scale_piece *scale, uint8_t count, int32_t counts, fg_value *value)
 {
-    for (; count > 1 && counts > lines->up_to; count--) lines++;
+    for (; count > 1 && counts > scale->up_to; count--) scale++;
     int64_t units;
-    if (fg_is_small(lines->slope) && lines->offset < FG_SUM_MOST && lines->offset > -FG_SUM_MOST)
-        units = fg_rounded(counts * lines->slope + lines->offset, lines->divisor);
-    else if (!wide_line_value(lines, counts, &units))
+    if (fg_is_small(scale->slope) && scale->offset < FG_SUM_MOST && scale->offset > -FG_SUM_MOST)
+        units = fg_rounded(counts * scale->slope + scale->offset, scale->divisor);
+    else if (!wide_scale_value(scale, counts, &units))
         return false;
     if (units < INT32_MIN || units > INT32_MAX) return false;
     *value = (fg_value)units;
     return true;
-}
-
-fg_value fg_wrap(int64_t value, fg_value circle)
-{
-    int64_t rest = value % circle;
-    return (fg_value)(rest < 0 ? rest + circle : rest);
 }
 
 /* ---- what makes a reading faulty ---- */
@@ -41,13 +35,13 @@ static bool is_old(const fg_sensor *sensor, fg_sensor_state *state, fg_time now)
 static bool is_stuck(const fg_sensor *sensor, fg_sensor_state *state, fg_time now)
 {
     if (!(sensor->stages & FG_STAGE_STUCK)) return false;
-    if (!state->still_known || state->still != state->newest) {
-        state->still_known = true;
-        state->still = state->newest;
-        state->still_since = now;
+    if (!state->stuck_known || state->stuck_value != state->newest) {
+        state->stuck_known = true;
+        state->stuck_value = state->newest;
+        state->stuck_since = now;
         state->is_stuck = false;
     }
-    if (now - state->still_since >= sensor->stuck) state->is_stuck = true;
+    if (now - state->stuck_since >= sensor->stuck) state->is_stuck = true;
     return state->is_stuck;
 }
 
@@ -55,9 +49,9 @@ static bool is_stuck(const fg_sensor *sensor, fg_sensor_state *state, fg_time no
 
 static bool take_zero(const fg_sensor *sensor, fg_sensor_state *state, fg_verdict zero, fg_value *value)
 {
-    fg_edge_state edge = {state->zero_last};
+    fg_edge_state edge = {state->zero_previous};
     const bool starts = fg_edge_step(&edge, zero, FG_YES) == FG_YES;
-    state->zero_last = edge.last;
+    state->zero_previous = edge.previous;
     state->zero_missed = starts && !state->ok;
     if (!state->ok) return false;
     if (starts) state->zero = *value;
@@ -101,7 +95,7 @@ bool fg_sensor_step(const fg_sensor *sensor, fg_sensor_state *state, fg_value *w
     } else {
         state->ok = bridged(sensor, state, &value, now);
     }
-    if (state->ok && sensor->window) value = fg_join(sensor, state, window, value);
+    if (state->ok && sensor->window) value = fg_window_step(sensor, state, window, value);
     if (sensor->stages & FG_STAGE_ZERO) state->ok = take_zero(sensor, state, zero, &value);
     if (state->ok) state->value = value;
     return state->ok;
@@ -128,7 +122,7 @@ fg_verdict fg_flag_step(const fg_flag *flag, fg_flag_state *state, fg_time now)
         const fg_settle settle = FG_SETTLE(flag->settle);
         state->answer = fg_settle_step(&settle, &state->settle, answer, 0, now);
     }
-    state->still = !(flag->stages & FG_STAGE_STALE) && state->heard != FG_HEARD_FAULT &&
+    state->steady = !(flag->stages & FG_STAGE_STALE) && state->heard != FG_HEARD_FAULT &&
                    state->settle.candidate == state->settle.present;
     return state->answer;
 }

@@ -1,12 +1,12 @@
-/* The step: works through the program of a gate from its first line to its last. */
-#include "calm.h"
+/* The step: works through the ops of a gate from the first to the last. */
 #include "mem.h"
 #include "parts.h"
 #include "run.h"
+#include "steady.h"
 
 static fg_verdict slot_answer(const fg_run *run, uint16_t slot)
 {
-    return slot == FG_NONE_OF_THEM ? (fg_verdict)FG_NO : run->answers[slot];
+    return slot == FG_INDEX_NONE ? (fg_verdict)FG_NO : run->answers[slot];
 }
 
 /* A sensor that is worked out is fed with its sum. */
@@ -59,45 +59,44 @@ static fg_verdict at_least(const fg_run *run, const fg_op *op)
     return (uint32_t)yes + open < op->a ? FG_NO : FG_UNSURE;
 }
 
+/* The cases of a switch for the rules on a sensor. */
+#define FG_RULE_CASE(NAME, name, table) case FG_OP_##NAME:
+
 static fg_verdict rule_step(fg_run *run, const fg_op *op)
 {
     const fg_gate *gate = run->gate;
     const fg_sensor_state *sensor = &run->sensors[op->a];
-    if (op->kind == FG_OP_THRESHOLD) {
-        fg_threshold_state *state = &run->thresholds[op->rule];
-        if (!sensor->ok) return fg_threshold_fault(state);
-        return fg_threshold_step(&gate->thresholds[op->rule], state, sensor->value, run->now);
+    switch (op->kind) {
+#define FG_RULE_STEP(NAME, name, table)                                                                                \
+    case FG_OP_##NAME:                                                                                                 \
+        return sensor->ok ? fg_##name##_step(&gate->table[op->rule], &run->table[op->rule], sensor->value, run->now)   \
+                          : fg_##name##_fault(&run->table[op->rule]);
+        FG_SENSOR_RULES(FG_RULE_STEP)
+#undef FG_RULE_STEP
+    default: return FG_UNSURE;
     }
-    if (op->kind == FG_OP_HYSTERESIS) {
-        fg_hysteresis_state *state = &run->hysteresis[op->rule];
-        if (!sensor->ok) return fg_hysteresis_fault(state);
-        return fg_hysteresis_step(&gate->hysteresis[op->rule], state, sensor->value, run->now);
-    }
-    fg_bands_state *state = &run->bands[op->rule];
-    if (!sensor->ok) return fg_bands_fault(state);
-    return fg_bands_step(&gate->bands[op->rule], state, sensor->value, run->now);
 }
 
 static void count_step(fg_run *run, uint16_t number)
 {
-    const fg_counting *c = &run->gate->counts[number];
-    (void)fg_count_step(&c->rule, &run->counts[number], slot_answer(run, c->add), slot_answer(run, c->take),
+    const fg_counter *c = &run->gate->counters[number];
+    (void)fg_count_step(&c->rule, &run->counters[number], slot_answer(run, c->add), slot_answer(run, c->take),
                         slot_answer(run, c->zero));
 }
 
 static fg_verdict pulse_step(fg_run *run, uint16_t number)
 {
-    const fg_pulsing *p = &run->gate->pulses[number];
-    const fg_pulse_last *last = &run->gate->lasts[p->first_last];
+    const fg_pulser *p = &run->gate->pulses[number];
+    const fg_pulse_length *lengths = &run->gate->pulse_lengths[p->first_length];
     fg_time length = 0;
-    for (uint16_t i = 0; i < p->last_count && !length; i++)
-        if (last[i].slot == FG_NONE_OF_THEM || run->answers[last[i].slot] == FG_YES) length = last[i].time;
+    for (uint16_t i = 0; i < p->length_count && !length; i++)
+        if (lengths[i].slot == FG_INDEX_NONE || run->answers[lengths[i].slot] == FG_YES) length = lengths[i].time;
     return fg_pulse_step(&p->rule, &run->pulses[number], run->answers[p->start], length, slot_answer(run, p->again),
                          slot_answer(run, p->stop), run->now);
 }
 
-/* What hangs on answers alone. */
-static fg_verdict still_step(fg_run *run, const fg_op *op)
+/* An op that depends on answers alone. */
+static fg_verdict answers_step(fg_run *run, const fg_op *op)
 {
     const fg_gate *gate = run->gate;
     const fg_verdict *answers = run->answers;
@@ -107,7 +106,7 @@ static fg_verdict still_step(fg_run *run, const fg_op *op)
     case FG_OP_AND: return fg_and(answers[op->a], answers[op->b]);
     case FG_OP_OR: return fg_or(answers[op->a], answers[op->b]);
     case FG_OP_AT_LEAST: return at_least(run, op);
-    case FG_OP_COMPARE_COUNT: return compare(&gate->compares[op->rule], run->counts[op->a].value);
+    case FG_OP_COMPARE_COUNT: return compare(&gate->compares[op->rule], run->counters[op->a].value);
     case FG_OP_SENSOR_FAULTY: return fg_sure(!run->sensors[op->rule].ok);
     case FG_OP_UNSURE: return fg_sure(answers[op->a] == FG_UNSURE);
     case FG_OP_PREVIOUSLY: return run->previously[op->rule];
@@ -120,18 +119,16 @@ static fg_verdict still_step(fg_run *run, const fg_op *op)
     }
 }
 
-/* One line of the program, whatever happened before it. */
-static fg_verdict line_step(fg_run *run, const fg_op *op)
+/* One op, whatever happened before it. */
+static fg_verdict op_step(fg_run *run, const fg_op *op)
 {
     const fg_gate *gate = run->gate;
     switch ((fg_op_kind)op->kind) {
     case FG_OP_SENSOR: return fg_sure(sensor_step(run, op->rule));
     case FG_OP_FLAG:
-        if (run->flags[op->rule].still) return run->flags[op->rule].answer;
+        if (run->flags[op->rule].steady) return run->flags[op->rule].answer;
         return fg_flag_step(&gate->flags[op->rule], &run->flags[op->rule], run->now);
-    case FG_OP_THRESHOLD:
-    case FG_OP_HYSTERESIS:
-    case FG_OP_BANDS: return rule_step(run, op);
+    FG_SENSOR_RULES(FG_RULE_CASE) return rule_step(run, op);
     case FG_OP_COMPARE: return compare_step(run, op);
     case FG_OP_FLAG_FAULTY: return fg_sure(run->flags[op->rule].bridged == FG_UNSURE);
     case FG_OP_FOR:
@@ -140,11 +137,11 @@ static fg_verdict line_step(fg_run *run, const fg_op *op)
     case FG_OP_OUTPUT: fg_output_step(run, op->rule); return FG_NO;
     case FG_OP_OUTPUT_IS: return fg_sure(fg_pattern_fits(run, op->a, &gate->patterns[op->rule]));
     case FG_OP_OUTPUT_PLAYS: return fg_sure(fg_output_plays(run, op->a) == op->rule);
-    default: return still_step(run, op);
+    default: return answers_step(run, op);
     }
 }
 
-/* Keeps the answer of a line; true if it is another than before. */
+/* Keeps the answer of an op; true if it is another than before. */
 static bool moves(fg_run *run, const fg_op *op, fg_verdict answer)
 {
     fg_verdict *before = &run->answers[op - run->gate->ops];
@@ -154,77 +151,79 @@ static bool moves(fg_run *run, const fg_op *op, fg_verdict answer)
     return true;
 }
 
-/* Is its value still where no rule on it can tell? */
-static bool is_calm(fg_sensor_state *state)
+/* Does its value stay where no rule on it can tell? */
+static bool is_steady(fg_sensor_state *state)
 {
-    state->calm = state->calm && state->ok && fg_range_holds(&state->same, state->value);
-    return state->calm;
+    state->steady = state->steady && state->ok && fg_range_holds(&state->steady_range, state->value);
+    return state->steady;
 }
 
-/* The rules behind the line of a sensor that is not calm; true if one moves, `line` is the one behind it then. */
-static bool still_rules(fg_run *run, const fg_op **line)
+/* The rules behind a sensor that is not steady; true if one moves, `at` is that rule then. */
+static bool unsteady_rules(fg_run *run, const fg_op **at)
 {
-    const fg_op *const sensor = *line, *const last = sensor + sensor->spared;
+    const fg_op *const sensor = *at, *const last = sensor + sensor->spared;
     for (const fg_op *op = sensor + 1; op <= last; op++) {
         const fg_verdict answer = rule_step(run, op);
-        *line = op;
+        *at = op;
         if (moves(run, op, answer)) return true;
     }
-    fg_sensor_calms(run, sensor);
-    *line = last;
+    fg_sensor_find_steady(run, sensor);
+    *at = last;
     return false;
 }
 
-/* Most steps change no answer. Then what hangs on answers alone need not be worked out again: a line looks only at
- * lines before it, so as long as none of them moves it stays; only what looks one step back (a start lasts one step)
- * has its `echo` in the step behind one that moved. So do the rules on a sensor that is calm stay, and what would only
- * wait for time to pass but does not. An output has to be looked at once more, so that it no longer says it changed;
- * after that only if it moves by itself.
+/* The short cut of a step. Most steps change no answer, so most ops would work out what they have.
  *
- * Goes on as long as nothing moves; says which line comes behind the one that did. */
-static const fg_op *still_lines(fg_run *run, const fg_op *op, const fg_op *end, bool echo)
+ * It relies on the order of the ops: each looks only at ops before it. As long as none of those moved,
+ *   - an op that depends on answers alone keeps its answer. Only what looks one step back (starts, ends, previously) has
+ *     an `echo` in the step after one that moved;
+ *   - the rules on a steady sensor keep theirs (steady.c);
+ *   - `for` and pulses keep theirs unless they run;
+ *   - an output needs one more look, so that it no longer says it changed, and after that only if it moves by itself.
+ *
+ * Goes on as long as nothing moves, and returns the op behind the one that did. */
+static const fg_op *steady_ops(fg_run *run, const fg_op *op, const fg_op *end, bool echo)
 {
     const fg_op *const first = op;
     fg_verdict *const answers = run->answers;
-    const bool settled = run->settled;
+    const bool outputs_steady = run->outputs_steady;
     for (; op < end; op++) {
         fg_verdict answer;
-        bool calm;
+        bool steady;
         switch ((fg_op_kind)op->kind) {
         case FG_OP_SENSOR:
             answer = fg_sure(sensor_step(run, op->rule));
             if (!op->spared) break;
-            calm = is_calm(&run->sensors[op->rule]);
-            if (moves(run, op, answer) || (!calm && still_rules(run, &op))) return op + 1;
-            if (calm) op += op->spared;
+            steady = is_steady(&run->sensors[op->rule]);
+            if (moves(run, op, answer) || (!steady && unsteady_rules(run, &op))) return op + 1;
+            if (steady) op += op->spared;
             continue;
         case FG_OP_FLAG:
-            if (run->flags[op->rule].still) continue;
+            if (run->flags[op->rule].steady) continue;
             answer = fg_flag_step(&run->gate->flags[op->rule], &run->flags[op->rule], run->now);
             break;
         case FG_OP_FOR:
             if (!run->lastings[op->rule].running) continue;
-            answer = line_step(run, op);
+            answer = op_step(run, op);
             break;
         case FG_OP_PULSE:
             if (!run->pulses[op->rule].running) continue;
             answer = pulse_step(run, op->rule);
             break;
         case FG_OP_OUTPUT:
-            if (!settled || run->outputs[op->rule].lives) fg_output_rest(run, op->rule);
+            if (!outputs_steady || run->outputs[op->rule].lives) fg_output_rest(run, op->rule);
             continue;
-        case FG_OP_THRESHOLD:
-        case FG_OP_HYSTERESIS:
-        case FG_OP_BANDS: answer = rule_step(run, op); break;
+        FG_SENSOR_RULES(FG_RULE_CASE) answer = rule_step(run, op);
+            break;
         case FG_OP_COMPARE: answer = compare_step(run, op); break;
         case FG_OP_FLAG_FAULTY:
         case FG_OP_OUTPUT_IS:
-        case FG_OP_OUTPUT_PLAYS: answer = line_step(run, op); break;
+        case FG_OP_OUTPUT_PLAYS: answer = op_step(run, op); break;
         case FG_OP_STARTS:
         case FG_OP_ENDS:
         case FG_OP_PREVIOUSLY:
             if (echo) {
-                answer = still_step(run, op);
+                answer = answers_step(run, op);
                 break;
             }
             op += op->spared;
@@ -244,18 +243,18 @@ static const fg_op *still_lines(fg_run *run, const fg_op *op, const fg_op *end, 
 void fg_step(fg_run *run, fg_time now)
 {
     const fg_gate *gate = run->gate;
-    const fg_op *op = gate->ops, *const end = op + gate->count.ops + gate->count.watched;
+    const fg_op *op = gate->ops, *const end = op + gate->size.ops + gate->size.watched;
     const bool echo = run->moved;
     run->now = now;
     run->moved = run->stirred = false;
-    if (!FG_WITHOUT_SHORT_CUTS && run->begun) op = still_lines(run, op, end, echo);
+    if (!FG_WITHOUT_SHORT_CUTS && run->begun) op = steady_ops(run, op, end, echo);
     for (; op < end; op++) {
-        const fg_verdict answer = line_step(run, op);
+        const fg_verdict answer = op_step(run, op);
         (void)moves(run, op, answer);
-        if (op->kind == FG_OP_SENSOR) (void)is_calm(&run->sensors[op->rule]);
+        if (op->kind == FG_OP_SENSOR) (void)is_steady(&run->sensors[op->rule]);
     }
-    run->settled = run->begun && !run->moved && !run->stirred;
+    run->outputs_steady = run->begun && !run->moved && !run->stirred;
     run->begun = true;
-    for (uint16_t i = 0; run->moved && i < gate->count.previously; i++)
+    for (uint16_t i = 0; run->moved && i < gate->size.previously; i++)
         run->previously[i] = run->answers[gate->previously[i]];
 }

@@ -102,7 +102,7 @@ static void on_result(void *context, const fg_trial_result *result)
     marker *m = context;
     const fg_expect *e = result->expect;
     if (m->count == MARKS_MOST) return;
-    fg_draw_mark mark = {.from_ms = e->from, .to_ms = e->from, .held = result->outcome == FG_HELD};
+    fg_draw_mark mark = {.from_ms = e->from, .to_ms = e->from, .held = result->outcome == FG_OUTCOME_HELD};
     if (e->kind == FG_EXPECT_AT_END)
         mark.from_ms = mark.to_ms = m->length_ms;
     else if (e->kind == FG_EXPECT_FROM || e->kind == FG_EXPECT_BEGINS)

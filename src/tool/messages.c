@@ -123,7 +123,7 @@ void tool_print_findings(const fg_gate_file *file, const tool_options *options)
 {
     for (uint32_t i = 0; i < file->program.finding_count; i++) {
         const fg_finding *finding = &file->program.findings[i];
-        if (options->quiet && fg_finding_severity(finding->code) != FG_ERROR) continue;
+        if (options->quiet && fg_finding_severity(finding->code) != FG_SEVERITY_ERROR) continue;
         print_finding(file, options, finding);
     }
     if (file->program.unlisted_count)

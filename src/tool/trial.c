@@ -47,12 +47,12 @@ static void print_description(printer *p, fg_text text)
 
 static void print_tap(printer *p, const fg_trial_result *result)
 {
-    fprintf(p->output, "%s %" PRIu32 " - ", result->outcome == FG_HELD ? "ok" : "not ok", p->results);
+    fprintf(p->output, "%s %" PRIu32 " - ", result->outcome == FG_OUTCOME_HELD ? "ok" : "not ok", p->results);
     print_description(p, result->trial->name);
     fprintf(p->output, ", line %" PRIu32 ": ", result->line);
     print_description(p, result->expectation);
     fputc('\n', p->output);
-    if (result->outcome == FG_HELD) return;
+    if (result->outcome == FG_OUTCOME_HELD) return;
     fprintf(p->output, "# %s: ", fg_outcome_word(result->outcome));
     tool_text(p->output, result->because);
     fputc('\n', p->output);
@@ -83,7 +83,7 @@ static void print_junit(printer *p, const fg_trial_result *result)
     tool_xml(cases, result->trial->name);
     fprintf(cases, "\" name=\"line %" PRIu32 ": ", result->line);
     tool_xml(cases, result->expectation);
-    if (result->outcome == FG_HELD) {
+    if (result->outcome == FG_OUTCOME_HELD) {
         fputs("\"/>\n", cases);
         return;
     }
@@ -127,7 +127,7 @@ static void on_result(void *context, const fg_trial_result *result)
         fputc('\n', p->output);
         return;
     }
-    const bool good = result->outcome == FG_HELD;
+    const bool good = result->outcome == FG_OUTCOME_HELD;
     fprintf(p->output, "  %s%-11s%s  line %-4" PRIu32 "  ", good ? "" : tool_paint(true), word,
             good ? "" : tool_paint(false), result->line);
     tool_wrapped(p->output, result->expectation, 26);
@@ -140,14 +140,14 @@ static void on_result(void *context, const fg_trial_result *result)
 
 static void print_sum(const printer *p, uint32_t trials)
 {
-    static const fg_outcome order[] = {FG_HELD, FG_FAILED, FG_NEVER_TRIED, FG_UNDECIDED};
+    static const fg_outcome order[] = {FG_OUTCOME_HELD, FG_OUTCOME_FAILED, FG_OUTCOME_NEVER_TRIED, FG_OUTCOME_UNDECIDED};
     const char *between = ": ";
     if (p->options->form == FORM_TAP) fprintf(p->output, "1..%" PRIu32 "\n", p->results);
     if (p->options->form == FORM_JUNIT) fputs("</testsuites>\n", p->output);
     if (p->options->form != FORM_TEXT) return;
     fprintf(p->output, "%" PRIu32 " trial%s", trials, trials == 1 ? "" : "s");
     for (int i = 0; i < FG_OUTCOME_COUNT; i++) {
-        if (!p->counts[order[i]] && order[i] != FG_HELD) continue;
+        if (!p->counts[order[i]] && order[i] != FG_OUTCOME_HELD) continue;
         fprintf(p->output, "%s%" PRIu32 " %s", between, p->counts[order[i]], fg_outcome_word(order[i]));
         between = ", ";
     }
@@ -173,7 +173,7 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     if (ran && !good) tool_no_memory();
     free(p.cases.text);
     if (tool_output_close(p.output, options->form, good && covered != EXIT_WRONG) != EXIT_WELL) return EXIT_WRONG;
-    return p.counts[FG_FAILED] + p.counts[FG_NEVER_TRIED] + p.counts[FG_UNDECIDED] ? EXIT_HELD_NOT : covered;
+    return p.counts[FG_OUTCOME_FAILED] + p.counts[FG_OUTCOME_NEVER_TRIED] + p.counts[FG_OUTCOME_UNDECIDED] ? EXIT_HELD_NOT : covered;
 }
 
 int command_trial(int argc, char **argv)

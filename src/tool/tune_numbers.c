@@ -80,7 +80,7 @@ static bool is_kept(const tuner *t, const fg_edit *edit)
         const fg_written *w = &p->written[i];
         bool tuned;
         if (w->span.source != edit->span.source || w->span.at != edit->span.at || !w->span.size) continue;
-        const fg_declared *other = rule_of_line(p, w->line), *rule = edit->rule;
+        const fg_declared *other = rule_of_line(p, w->op), *rule = edit->rule;
         if (!other || other == rule || agrees(t, other, w, &tuned)) continue;
         if (tuned) {
             tool_say("fickle: %.*s would be better with %s, but %.*s with %s, so it stays as it is\n",
@@ -131,10 +131,10 @@ static void on_result(void *context, const fg_trial_result *result)
         o->list = list;
         o->room = room;
     }
-    const bool held = !o->before || (o->count < o->before->count && o->before->list[o->count] == FG_HELD);
+    const bool held = !o->before || (o->count < o->before->count && o->before->list[o->count] == FG_OUTCOME_HELD);
     o->list[o->count++] = result->outcome;
-    o->held += result->outcome == FG_HELD;
-    if (!o->before || !held || result->outcome == FG_HELD) return;
+    o->held += result->outcome == FG_OUTCOME_HELD;
+    if (!o->before || !held || result->outcome == FG_OUTCOME_HELD) return;
     o->broken++;
     tool_say("fickle: held, and %s with the new numbers: line %" PRIu32 ", %.*s: %.*s\n",
              fg_outcome_word(result->outcome), result->line, (int)result->expectation.size, result->expectation.at,

@@ -94,8 +94,8 @@ static void on_result(void *context, const fg_trial_result *result)
 {
     one_value *v = ((attempt *)context)->now;
     v->expected++;
-    v->held += result->outcome == FG_HELD;
-    if (result->outcome != FG_HELD && v->line_count++ < LINES_SHOWN) v->lines[v->line_count - 1] = result->line;
+    v->held += result->outcome == FG_OUTCOME_HELD;
+    if (result->outcome != FG_OUTCOME_HELD && v->line_count++ < LINES_SHOWN) v->lines[v->line_count - 1] = result->line;
 }
 
 static bool on_change(void *context, const fg_change *change)
@@ -175,7 +175,7 @@ static size_t choose_names(const attempt *a, uint32_t *names)
     size_t count = 0;
     for (int turn = 0; turn < 2 && a->options->recording_count; turn++)
         for (uint32_t i = 0; i < p->declared_count && count < SHOWN_NAMES; i++) {
-            const bool output = fg_kind_is_output(p->declared[i].kind);
+            const bool output = fg_kind_is(p->declared[i].kind, FG_KIND_IS_OUTPUT);
             bool known = false;
             for (size_t k = 0; k < count; k++) known = known || names[k] == i;
             if (known || (turn == 0 && taken[output]) || !differs(a, i)) continue;

@@ -38,11 +38,11 @@ int main(void)
 {
     static _Alignas(16) unsigned char memory[200000];
     fg_program program;
-    fg_language_input input = {.text = {small_gate_text, 0}, .trial = FG_NO_TRIAL};
+    fg_language_input input = {.text = {small_gate_text, 0}, .trial = FG_TRIAL_NONE};
     while (small_gate_text[input.text.size]) input.text.size++;
     if (put_hash(&BOARD_GATE)) return 1;
     if (fg_language_compile(&input, memory, sizeof memory, &program) != FG_OK) return 2;
     fg_run *run;
     static _Alignas(16) unsigned char state[1024];
-    return fg_run_start(&program.gate, state, sizeof state, &run) == FG_OK && program.gate.count.ops ? 0 : 3;
+    return fg_run_start(&program.gate, state, sizeof state, &run) == FG_OK && program.gate.size.ops ? 0 : 3;
 }

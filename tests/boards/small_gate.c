@@ -18,10 +18,10 @@ const char small_gate_text[] =
     "motor pump { forward 80% when pumping; stop if unsure; back 10% when bilge under 2 }\n";
 #endif
 
-static const fg_line depth_line[] = {{2500, 0, 1023, INT32_MAX}};
+static const fg_scale_piece depth_scale[] = {{2500, 0, 1023, INT32_MAX}};
 
 static const fg_sensor sensors[] = {
-    {.lines = depth_line, .line_count = 1, .decimals = 1, .trust = FG_TRUST_RANGE, .trusted = {40, 2460}},
+    {.scale = depth_scale, .scale_count = 1, .decimals = 1, .trust = FG_TRUST_RANGE, .trusted = {40, 2460}},
     {.decimals = 1},
     {.decimals = 1},
     {.circle = 360},
@@ -65,40 +65,40 @@ static const fg_op ops[] = {
 };
 
 static const fg_row rows[] = {
-    {.level = {FG_FORM_ON, 100, 0, 0}, .slot = 12, .when = FG_WHEN},
-    {.level = {FG_FORM_ON, 40, 0, FG_COLOUR(FG_COLOUR_NAMED, 0xffbf00)}, .when = FG_IF_UNSURE},
-    {.level = {FG_FORM_ON, 100, 0, 0}, .slot = 14, .when = FG_WHEN},
-    {.level = {FG_FORM_TONE, 100, 880, 0}, .slot = 16, .when = FG_WHEN},
-    {.level = {FG_FORM_TONE, 30, 440, 0}, .slot = 17, .when = FG_WHEN},
-    {.level = {FG_FORM_FORWARD, 80, 0, 0}, .slot = 8, .when = FG_WHEN},
-    {.level = {FG_FORM_STOP, 0, 0, 0}, .when = FG_IF_UNSURE},
-    {.level = {FG_FORM_BACK, 10, 0, 0}, .slot = 18, .when = FG_WHEN},
+    {.level = {FG_FORM_ON, 100, 0, 0}, .slot = 12, .when = FG_ROW_WHEN},
+    {.level = {FG_FORM_ON, 40, 0, FG_COLOUR(FG_COLOUR_NAMED, 0xffbf00)}, .when = FG_ROW_IF_UNSURE},
+    {.level = {FG_FORM_ON, 100, 0, 0}, .slot = 14, .when = FG_ROW_WHEN},
+    {.level = {FG_FORM_TONE, 100, 880, 0}, .slot = 16, .when = FG_ROW_WHEN},
+    {.level = {FG_FORM_TONE, 30, 440, 0}, .slot = 17, .when = FG_ROW_WHEN},
+    {.level = {FG_FORM_FORWARD, 80, 0, 0}, .slot = 8, .when = FG_ROW_WHEN},
+    {.level = {FG_FORM_STOP, 0, 0, 0}, .when = FG_ROW_IF_UNSURE},
+    {.level = {FG_FORM_BACK, 10, 0, 0}, .slot = 18, .when = FG_ROW_WHEN},
 };
 static const fg_output outputs[] = {
-    {.first_row = 0, .row_count = 2, .kind = FG_LAMP, .rest = {.form = FG_FORM_OFF}},
-    {.first_row = 2, .row_count = 1, .kind = FG_RELAY, .guarded = true, .rest = {.form = FG_FORM_OFF}},
-    {.first_row = 3, .row_count = 2, .kind = FG_BUZZER, .rest = {.form = FG_FORM_QUIET}},
-    {.first_row = 5, .row_count = 3, .kind = FG_MOTOR, .guarded = true, .rest = {.form = FG_FORM_STOP}},
+    {.first_row = 0, .row_count = 2, .kind = FG_OUTPUT_LAMP, .rest = {.form = FG_FORM_OFF}},
+    {.first_row = 2, .row_count = 1, .kind = FG_OUTPUT_RELAY, .guarded = true, .rest = {.form = FG_FORM_OFF}},
+    {.first_row = 3, .row_count = 2, .kind = FG_OUTPUT_BUZZER, .rest = {.form = FG_FORM_QUIET}},
+    {.first_row = 5, .row_count = 3, .kind = FG_OUTPUT_MOTOR, .guarded = true, .rest = {.form = FG_FORM_STOP}},
 };
 
 const fg_gate small_gate = {
-    .count = {.ops = sizeof ops / sizeof *ops,
-              .sensors = SMALL_SENSORS,
-              .flags = 1,
-              .thresholds = 1,
-              .hysteresis = 1,
-              .bands = 2,
-              .outputs = SMALL_OUTPUTS},
+    .size = {.ops = sizeof ops / sizeof *ops,
+             .sensors = SMALL_SENSORS,
+             .flags = 1,
+             .thresholds = 1,
+             .hysteresis = 1,
+             .bands = 2,
+             .outputs = SMALL_OUTPUTS},
     .ops = ops,
+    .labels = labels,
+    .compares = compares,
     .sensors = sensors,
     .flags = flags,
     .thresholds = thresholds,
     .hysteresis = hysteresis,
     .bands = bands,
-    .compares = compares,
-    .labels = labels,
-    .outputs = outputs,
     .rows = rows,
+    .outputs = outputs,
 };
 
 /* ---- readings around every limit ---- */
@@ -123,20 +123,20 @@ static uint32_t dice(player *p, uint32_t sides)
 static void step(player *p)
 {
     fg_step(p->run, p->now);
-    for (uint16_t i = 0; i < p->gate->count.ops; i++) mix(p, fg_answer(p->run, i));
-    for (uint16_t i = 0; i < p->gate->count.outputs; i++) {
+    for (uint16_t i = 0; i < p->gate->size.ops; i++) mix(p, fg_answer(p->run, i));
+    for (uint16_t i = 0; i < p->gate->size.outputs; i++) {
         const fg_level *level = &fg_output_at(p->run, i)->level;
         mix(p, level->form);
         mix(p, level->percent);
         mix(p, (uint32_t)level->number);
         mix(p, level->colour >> 8);
         for (uint8_t line = 0; line < p->gate->outputs[i].lines; line++) {
-            const fg_string text = fg_display_line(p->run, i, line);
+            const fg_text text = fg_display_line(p->run, i, line);
             for (uint16_t k = 0; k < text.size; k++) mix(p, (unsigned char)text.at[k]);
         }
     }
-    for (uint16_t i = 0; i < p->gate->count.counts; i++) mix(p, (uint32_t)fg_count_value(p->run, i));
-    for (uint16_t i = 0; i < p->gate->count.sensors; i++) {
+    for (uint16_t i = 0; i < p->gate->size.counters; i++) mix(p, (uint32_t)fg_count_value(p->run, i));
+    for (uint16_t i = 0; i < p->gate->size.sensors; i++) {
         fg_value value = 0;
         if (fg_sensor_value(p->run, i, &value)) mix(p, (uint32_t)value);
     }
@@ -152,13 +152,13 @@ static void around(player *p, uint16_t sensor, fg_value limit)
     for (int i = 0; i < 6; i++) {
         fg_feed(p->run, sensor, limit - 1 + (fg_value)dice(p, 3), p->now);
         if (dice(p, 16) == 0) fg_feed_fault(p->run, sensor, p->now);
-        const uint16_t flag = (uint16_t)dice(p, p->gate->count.flags);
+        const uint16_t flag = (uint16_t)dice(p, p->gate->size.flags);
         if (dice(p, 4) == 0) fg_feed_flag(p->run, flag, dice(p, 2) != 0, p->now);
         if (dice(p, 40) == 0) fg_feed_flag_fault(p->run, flag, p->now);
-        if (p->gate->sensors[sensor].line_count && dice(p, 8) == 0)
+        if (p->gate->sensors[sensor].scale_count && dice(p, 8) == 0)
             fg_feed_counts(p->run, sensor, (int32_t)dice(p, 1100), p->now);
         if (dice(p, 3) == 0) { /* something else moves too */
-            const uint16_t other = (uint16_t)dice(p, p->gate->count.sensors);
+            const uint16_t other = (uint16_t)dice(p, p->gate->size.sensors);
             fg_feed(p->run, other, (fg_value)dice(p, 3000) - 300, p->now);
         }
         step(p);
@@ -196,6 +196,6 @@ uint32_t small_gate_hash(const fg_gate *gate, fg_run *run, fg_time from)
 {
     player p = {gate, run, from, 2166136261u, 2463534242u, 0};
     for (int round = 0; round < 3; round++)
-        for (uint16_t i = 0; i < gate->count.ops; i++) around_rule(&p, &gate->ops[i]);
+        for (uint16_t i = 0; i < gate->size.ops; i++) around_rule(&p, &gate->ops[i]);
     return p.hash;
 }

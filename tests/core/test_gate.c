@@ -35,11 +35,11 @@ START_TEST(test_before_the_first_step)
     void *memory;
     fg_run *run = started(&small_gate, &memory);
     fg_value value = 77;
-    for (uint16_t i = 0; i < small_gate.count.ops; i++) ck_assert_int_eq(fg_answer(run, i), FG_UNSURE);
+    for (uint16_t i = 0; i < small_gate.size.ops; i++) ck_assert_int_eq(fg_answer(run, i), FG_UNSURE);
     ck_assert(!fg_sensor_value(run, SMALL_DEPTH, &value));
     ck_assert_int_eq(value, 77);
     ck_assert_int_eq(fg_output_at(run, SMALL_PUMP)->level.form, FG_FORM_STOP);
-    ck_assert_int_eq(fg_output_at(run, SMALL_PUMP)->row, FG_ROW_NONE);
+    ck_assert_int_eq(fg_output_at(run, SMALL_PUMP)->row, FG_INDEX_NONE);
     free(memory);
 }
 END_TEST
@@ -56,7 +56,7 @@ START_TEST(test_beyond_the_tables)
     fg_feed_flag(run, 1, true, 0);
     fg_feed_flag_fault(run, 1, 0);
     fg_step(run, 0);
-    ck_assert_int_eq(fg_answer(run, small_gate.count.ops), FG_UNSURE);
+    ck_assert_int_eq(fg_answer(run, small_gate.size.ops), FG_UNSURE);
     ck_assert(!fg_sensor_value(run, SMALL_SENSORS, &value));
     ck_assert_ptr_null(fg_output_at(run, SMALL_OUTPUTS));
     ck_assert_ptr_null(fg_sensor_at(run, SMALL_SENSORS));
@@ -91,9 +91,9 @@ static const struct {
     uint8_t form, percent;
     uint16_t row;
 } pump[] = {
-    {80, false, FG_FORM_STOP, 0, FG_ROW_NONE}, {121, false, FG_FORM_FORWARD, 80, 0},
+    {80, false, FG_FORM_STOP, 0, FG_INDEX_NONE}, {121, false, FG_FORM_FORWARD, 80, 0},
     {50, false, FG_FORM_FORWARD, 80, 0},       {0, true, FG_FORM_STOP, 0, 1},
-    {19, false, FG_FORM_BACK, 10, 2},          {20, false, FG_FORM_STOP, 0, FG_ROW_NONE},
+    {19, false, FG_FORM_BACK, 10, 2},          {20, false, FG_FORM_STOP, 0, FG_INDEX_NONE},
 };
 
 START_TEST(test_one_row_wins)

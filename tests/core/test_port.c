@@ -81,8 +81,8 @@ START_TEST(test_room_for_events)
     const fg_level level = {.form = FG_FORM_ON, .percent = 100};
     sim.event_room = 2;
     const fg_port port = fg_sim_port(&sim);
-    for (int i = 0; i < 3; i++) port.write(port.context, 0, &level);
-    port.write(port.context, 99, &level); /* no such output */
+    for (int i = 0; i < 3; i++) port.write_output(port.context, 0, &level);
+    port.write_output(port.context, 99, &level); /* no such output */
     ck_assert_uint_eq(sim.event_count, 3);
     ck_assert(!fg_sim_put(&sim, 0, FG_READING_VALUE, 1, 0) || !fg_sim_put(&sim, 0, FG_READING_VALUE, 2, 0));
     ck_assert(fg_sim_put(&sim, 99, FG_READING_VALUE, 1, 0));

@@ -8,13 +8,13 @@
 #include "core/wide.h"
 
 /* 0..1023 reads 0..250 with a step of 0.1 is counts * 2500 / 1023. */
-static const fg_line depth_line[] = {{2500, 0, 1023, INT32_MAX}};
+static const fg_scale_piece depth_line[] = {{2500, 0, 1023, INT32_MAX}};
 /* 100, 300, 400 reads 50, 0, 20 at a step of 1 */
-static const fg_line bent[] = {{-50, 15000, 200, 300}, {20, -6000, 100, INT32_MAX}};
-static const fg_line steep[] = {{INT64_C(4294967296000), 0, 1000, INT32_MAX}};
+static const fg_scale_piece bent[] = {{-50, 15000, 200, 300}, {20, -6000, 100, INT32_MAX}};
+static const fg_scale_piece steep[] = {{INT64_C(4294967296000), 0, 1000, INT32_MAX}};
 
 static const struct {
-    const fg_line *lines;
+    const fg_scale_piece *lines;
     uint8_t count;
     int32_t counts;
     bool good;
@@ -39,7 +39,7 @@ static const struct {
 START_TEST(test_line)
 {
     fg_value value = 77;
-    bool good = fg_line_value(scales[_i].lines, scales[_i].count, scales[_i].counts, &value);
+    bool good = fg_scale_value(scales[_i].lines, scales[_i].count, scales[_i].counts, &value);
     ck_assert_int_eq(good, scales[_i].good);
     ck_assert_int_eq(value, good ? scales[_i].value : 77);
 }

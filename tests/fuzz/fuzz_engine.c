@@ -20,8 +20,8 @@ static fg_value value_of(const uint8_t *bytes)
 
 static void feed(fg_run *run, const fg_gate *gate, const uint8_t *bytes, fg_time now)
 {
-    const uint16_t sensor = (uint16_t)(gate->count.sensors ? bytes[0] % gate->count.sensors : 0);
-    const uint16_t flag = (uint16_t)(gate->count.flags ? bytes[0] % gate->count.flags : 0);
+    const uint16_t sensor = (uint16_t)(gate->size.sensors ? bytes[0] % gate->size.sensors : 0);
+    const uint16_t flag = (uint16_t)(gate->size.flags ? bytes[0] % gate->size.flags : 0);
     switch (bytes[3] % 6) {
     case 0: fg_feed_counts(run, sensor, value_of(bytes), now); return;
     case 1: fg_feed_fault(run, sensor, now); return;
@@ -34,11 +34,11 @@ static void feed(fg_run *run, const fg_gate *gate, const uint8_t *bytes, fg_time
 static void check(const fg_run *run, const fg_gate *gate)
 {
     char text[64];
-    for (uint16_t i = 0; i < gate->count.ops; i++) {
+    for (uint16_t i = 0; i < gate->size.ops; i++) {
         const fg_verdict answer = fg_answer(run, i);
         if (gate->ops[i].kind != FG_OP_BANDS && answer > FG_YES) abort();
     }
-    for (uint16_t i = 0; i < gate->count.outputs; i++) {
+    for (uint16_t i = 0; i < gate->size.outputs; i++) {
         const fg_level *level = &fg_output_at(run, i)->level;
         const fg_level normal = fg_level_normal(*level);
         if (level->percent > 100 || level->form >= FG_FORM_HOLD || !fg_level_same(level, &normal)) abort();
@@ -48,17 +48,17 @@ static void check(const fg_run *run, const fg_gate *gate)
 
 static uint32_t hash_of(const fg_run *run, const fg_gate *gate, uint32_t hash)
 {
-    for (uint16_t i = 0; i < gate->count.ops; i++) hash = (hash ^ fg_answer(run, i)) * 16777619u;
-    for (uint16_t i = 0; i < gate->count.sensors; i++) {
+    for (uint16_t i = 0; i < gate->size.ops; i++) hash = (hash ^ fg_answer(run, i)) * 16777619u;
+    for (uint16_t i = 0; i < gate->size.sensors; i++) {
         const fg_sensor_state *state = fg_sensor_at(run, i);
         hash = (hash ^ (state->ok ? (uint32_t)state->value : 7u)) * 16777619u;
     }
-    for (uint16_t i = 0; i < gate->count.outputs; i++) {
+    for (uint16_t i = 0; i < gate->size.outputs; i++) {
         const fg_output_state *state = fg_output_at(run, i);
         hash = (hash ^ (uint32_t)state->level.number ^ (uint32_t)state->level.percent << 24) * 16777619u;
         hash = (hash ^ state->changed ^ (uint32_t)state->row << 8 ^ (uint32_t)state->unsure << 4) * 16777619u;
         for (uint8_t line = 0; line < 2; line++) {
-            const fg_string text = fg_display_line(run, i, line);
+            const fg_text text = fg_display_line(run, i, line);
             for (uint16_t k = 0; k < text.size; k++) hash = (hash ^ (uint8_t)text.at[k]) * 16777619u;
         }
     }
@@ -79,7 +79,7 @@ static uint32_t play(const fg_gate *gate, const uint8_t *bytes, size_t size, int
     for (size_t i = 0; i + 4 <= size && i < 400; i += 4) {
         feed(run, gate, bytes + i, now);
         if (bytes[i + 3] & 0x80) continue;
-        if (all) run->begun = run->settled = false;
+        if (all) run->begun = run->outputs_steady = false;
         fg_step(run, now);
         check(run, gate);
         hash = hash_of(run, gate, hash);
@@ -95,7 +95,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
     while (gate_size + 4 < size && memcmp(data + gate_size, "\n===", 4) != 0) gate_size++;
     if (gate_size + 4 >= size) return 0;
     const size_t room = 200 * gate_size + (1 << 17);
-    const fg_language_input input = {.text = {(const char *)data, gate_size}, .trial = FG_NO_TRIAL};
+    const fg_language_input input = {.text = {(const char *)data, gate_size}, .trial = FG_TRIAL_NONE};
     fg_program program;
     void *memory = malloc(room);
     if (memory && fg_language_compile(&input, memory, room, &program) == FG_OK) {

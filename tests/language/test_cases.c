@@ -136,8 +136,8 @@ static char *printed(const char *text)
 /* Its tables too are the same, as far as they hold no texts. */
 static void same_tables(const char *path, const fg_gate *a, const fg_gate *b)
 {
-    const fg_gate_counts *n = &a->count;
-    ck_assert_msg(memcmp(n, &b->count, sizeof *n) == 0 && a->every == b->every, "%s printed: other counts", path);
+    const fg_gate_sizes *n = &a->size;
+    ck_assert_msg(memcmp(n, &b->size, sizeof *n) == 0 && a->every == b->every, "%s printed: other counts", path);
     for (uint32_t i = 0; i < (uint32_t)n->ops + n->watched; i++)
         ck_assert_msg(memcmp(&a->ops[i], &b->ops[i], sizeof *a->ops) == 0, "%s printed: line %" PRIu32, path, i);
     for (uint16_t i = 0; i < n->bands; i++)

@@ -24,7 +24,7 @@ static fg_status compile(const char *text, const fg_setting *settings, size_t co
 /* However little memory is lent, the answer is FG_ERROR_MEMORY and nothing outside it is touched. */
 START_TEST(test_every_size_of_memory)
 {
-    const fg_language_input input = {.text = text_of(small_gate_text), .trial = FG_NO_TRIAL};
+    const fg_language_input input = {.text = text_of(small_gate_text), .trial = FG_TRIAL_NONE};
     fg_program program;
     size_t enough = 0;
     for (size_t size = 0; !enough; size += size < 4096 ? 16 : 400) {
@@ -41,20 +41,20 @@ END_TEST
 /* A size or a count without what it counts. */
 static const fg_setting no_name = {{NULL, 1}, {"1", 1}}, no_value = {{"a", 1}, {NULL, 1}};
 static const fg_language_input incomplete[] = {
-    {.text = {NULL, 1}, .trial = FG_NO_TRIAL},
-    {.text = {"", 0}, .name = {NULL, 1}, .trial = FG_NO_TRIAL},
-    {.text = {"", 0}, .identity = {NULL, 1}, .trial = FG_NO_TRIAL},
-    {.text = {"", 0}, .setting_count = 1, .trial = FG_NO_TRIAL},
-    {.text = {"", 0}, .settings = &no_name, .setting_count = 1, .trial = FG_NO_TRIAL},
-    {.text = {"", 0}, .settings = &no_value, .setting_count = 1, .trial = FG_NO_TRIAL},
+    {.text = {NULL, 1}, .trial = FG_TRIAL_NONE},
+    {.text = {"", 0}, .name = {NULL, 1}, .trial = FG_TRIAL_NONE},
+    {.text = {"", 0}, .identity = {NULL, 1}, .trial = FG_TRIAL_NONE},
+    {.text = {"", 0}, .setting_count = 1, .trial = FG_TRIAL_NONE},
+    {.text = {"", 0}, .settings = &no_name, .setting_count = 1, .trial = FG_TRIAL_NONE},
+    {.text = {"", 0}, .settings = &no_value, .setting_count = 1, .trial = FG_TRIAL_NONE},
 };
 
 START_TEST(test_arguments)
 {
     _Alignas(16) unsigned char memory[64];
     fg_program program;
-    const fg_language_input input = {.text = text_of("flag key"), .trial = FG_NO_TRIAL},
-                            large = {.text = {"", FG_SOURCE_MOST_BYTES + 1}, .trial = FG_NO_TRIAL};
+    const fg_language_input input = {.text = text_of("flag key"), .trial = FG_TRIAL_NONE},
+                            large = {.text = {"", FG_SOURCE_MOST_BYTES + 1}, .trial = FG_TRIAL_NONE};
     ck_assert_int_eq(fg_language_compile(NULL, memory, sizeof memory, &program), FG_ERROR_ARGUMENT);
     ck_assert_int_eq(fg_language_compile(&input, NULL, 0, &program), FG_ERROR_ARGUMENT);
     ck_assert_int_eq(fg_language_compile(&input, memory, sizeof memory, NULL), FG_ERROR_ARGUMENT);
@@ -71,8 +71,8 @@ START_TEST(test_same_as_by_hand)
     void *memory, *a = malloc(2048), *b = malloc(2048);
     fg_program program;
     fg_run *by_hand, *compiled;
-    ck_assert_int_eq(compile(small_gate_text, NULL, 0, FG_NO_TRIAL, &memory, &program), FG_OK);
-    ck_assert_int_eq(program.gate.count.outputs, small_gate.count.outputs);
+    ck_assert_int_eq(compile(small_gate_text, NULL, 0, FG_TRIAL_NONE, &memory, &program), FG_OK);
+    ck_assert_int_eq(program.gate.size.outputs, small_gate.size.outputs);
     ck_assert_int_eq(fg_run_start(&small_gate, a, 2048, &by_hand), FG_OK);
     ck_assert_int_eq(fg_run_start(&program.gate, b, 2048, &compiled), FG_OK);
     for (int step = 0; step < 4000; step++) {
@@ -135,18 +135,18 @@ static const struct {
     fg_status status;
     fg_value low;
 } settings[] = {
-    {{NULL}, FG_NO_TRIAL, FG_OK, 241},
-    {{"10"}, FG_NO_TRIAL, FG_OK, 201},
-    {{"10.05 cm"}, FG_NO_TRIAL, FG_OK, 202},
-    {{"10 kg"}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
-    {{"ten"}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
-    {{"10 10"}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
-    {{""}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
-    {{"5", "6"}, FG_NO_TRIAL, FG_OK, 121},
+    {{NULL}, FG_TRIAL_NONE, FG_OK, 241},
+    {{"10"}, FG_TRIAL_NONE, FG_OK, 201},
+    {{"10.05 cm"}, FG_TRIAL_NONE, FG_OK, 202},
+    {{"10 kg"}, FG_TRIAL_NONE, FG_ERROR_GATE, 0},
+    {{"ten"}, FG_TRIAL_NONE, FG_ERROR_GATE, 0},
+    {{"10 10"}, FG_TRIAL_NONE, FG_ERROR_GATE, 0},
+    {{""}, FG_TRIAL_NONE, FG_ERROR_GATE, 0},
+    {{"5", "6"}, FG_TRIAL_NONE, FG_OK, 121},
     {{"5"}, 0, FG_OK, 61},
     {{"5"}, 1, FG_OK, 101},
-    {{"-5"}, FG_NO_TRIAL, FG_OK, -99},
-    {{"twice"}, FG_NO_TRIAL, FG_ERROR_GATE, 0},
+    {{"-5"}, FG_TRIAL_NONE, FG_OK, -99},
+    {{"twice"}, FG_TRIAL_NONE, FG_ERROR_GATE, 0},
 };
 
 START_TEST(test_settings)
@@ -169,7 +169,7 @@ START_TEST(test_unknown_setting)
     void *memory;
     fg_program program;
     const fg_setting list[] = {{text_of("limmit"), text_of("5")}};
-    ck_assert_int_eq(compile(settable, list, 1, FG_NO_TRIAL, &memory, &program), FG_ERROR_GATE);
+    ck_assert_int_eq(compile(settable, list, 1, FG_TRIAL_NONE, &memory, &program), FG_ERROR_GATE);
     ck_assert_uint_eq(program.findings[0].span.source, FG_SOURCE_SETTING);
     free(memory);
 }
@@ -209,7 +209,7 @@ START_TEST(test_deep_nesting)
         at = repeated(at, nestings[_i].inside, 1);
         at = repeated(at, nestings[_i].close, deep);
         (void)repeated(at, nestings[_i].behind, 1);
-        const fg_status status = compile(text, NULL, 0, FG_NO_TRIAL, &memory, &program);
+        const fg_status status = compile(text, NULL, 0, FG_TRIAL_NONE, &memory, &program);
         ck_assert_int_eq(status, deep < DEEP ? FG_OK : FG_ERROR_GATE);
         const fg_text what = deep < DEEP ? text_of("") : program.findings[0].what;
         if (deep == DEEP) ck_assert_msg(memmem(what.at, what.size, "100 deep", 8), "%.*s", (int)what.size, what.at);
@@ -236,7 +236,7 @@ START_TEST(test_long_chains)
                 size += (size_t)sprintf(text + size, forms[form], k, k - 1);
             }
             strcpy(text + size, ends[form]);
-            const fg_language_input input = {.text = text_of(text), .trial = FG_NO_TRIAL};
+            const fg_language_input input = {.text = text_of(text), .trial = FG_TRIAL_NONE};
             fg_status status = fg_language_compile(&input, memory, (size_t)64 << 20, &program);
             if (form == 1 && backwards) /* hanging by a thread of ten thousand: refused, not followed for ever */
                 ck_assert_int_eq(status, FG_ERROR_GATE);
@@ -255,7 +255,7 @@ START_TEST(test_forty_mistakes)
     char text[4000] = "sensor depth { unit cm }\n";
     for (int i = 0; i < 20; i++)
         sprintf(text + strlen(text), "condition c%d = deptth over 5\nlamp l%d { on 40Hz when c%d }\n", i, i, i);
-    ck_assert_int_eq(compile(text, NULL, 0, FG_NO_TRIAL, &memory, &program), FG_ERROR_GATE);
+    ck_assert_int_eq(compile(text, NULL, 0, FG_TRIAL_NONE, &memory, &program), FG_ERROR_GATE);
     ck_assert_uint_eq(program.error_count, 40);
     for (uint32_t i = 0; i < 40; i++)
         ck_assert_uint_eq(fg_text_place(text_of(text), program.findings[i].span.at).line, i + 2);
@@ -270,7 +270,7 @@ START_TEST(test_countless_mistakes)
     char *text = malloc(1000000);
     size_t size = 0;
     while (size < 900000) size += (size_t)sprintf(text + size, "flag 5\nflag same\n");
-    const fg_language_input input = {.text = {text, size}, .trial = FG_NO_TRIAL};
+    const fg_language_input input = {.text = {text, size}, .trial = FG_TRIAL_NONE};
     ck_assert_int_eq(fg_language_compile(&input, memory, (size_t)64 << 20, &program), FG_ERROR_GATE);
     ck_assert_uint_eq(program.finding_count, FG_FINDINGS_MOST);
     ck_assert_uint_eq(program.finding_count + program.unlisted_count, program.error_count);
@@ -298,7 +298,7 @@ static uint32_t scaled_answers(int scale)
         -400 * scale, 400 * scale, -50 * scale, 90 * scale, 10 * scale, 60 * scale, -20 * scale, 70 * scale,
         -90 * scale, -100 * scale, 150 * scale, 20 * scale, 100 * scale, -100 * scale, 40 * scale, 25 * scale,
         180 * scale);
-    ck_assert_int_eq(compile(text, NULL, 0, FG_NO_TRIAL, &memory, &program), FG_OK);
+    ck_assert_int_eq(compile(text, NULL, 0, FG_TRIAL_NONE, &memory, &program), FG_OK);
     state = malloc(fg_run_size(&program.gate));
     ck_assert_int_eq(fg_run_start(&program.gate, state, fg_run_size(&program.gate), &run), FG_OK);
     for (int step = 0; step < 3000; step++) {
@@ -311,7 +311,7 @@ static uint32_t scaled_answers(int scale)
                 fg_feed(run, sensor, reading * scale, (fg_time)step * 50);
         }
         fg_step(run, (fg_time)step * 50);
-        for (uint16_t i = 0; i < program.gate.count.ops; i++) hash = (hash ^ fg_answer(run, i)) * 16777619u;
+        for (uint16_t i = 0; i < program.gate.size.ops; i++) hash = (hash ^ fg_answer(run, i)) * 16777619u;
         hash = (hash ^ fg_output_at(run, 0)->level.percent ^ (uint32_t)fg_count_value(run, 0)) * 16777619u;
     }
     free(state);
@@ -332,7 +332,7 @@ START_TEST(test_find)
 {
     void *memory;
     fg_program program;
-    ck_assert_int_eq(compile(small_gate_text, NULL, 0, FG_NO_TRIAL, &memory, &program), FG_OK);
+    ck_assert_int_eq(compile(small_gate_text, NULL, 0, FG_TRIAL_NONE, &memory, &program), FG_OK);
     ck_assert_int_eq(fg_program_find(&program, text_of("gale"))->kind, FG_KIND_THRESHOLD);
     ck_assert_ptr_null(fg_program_find(&program, text_of("galee")));
     free(memory);

@@ -295,7 +295,7 @@ static bool finds(const char *text, fg_finding_code code)
     bool found = false;
     fg_program program;
     void *memory = malloc(1 << 20);
-    const fg_language_input input = {.text = {text, strlen(text)}, .trial = FG_NO_TRIAL};
+    const fg_language_input input = {.text = {text, strlen(text)}, .trial = FG_TRIAL_NONE};
     const fg_status status = fg_language_compile(&input, memory, 1 << 20, &program);
     ck_assert(status == FG_OK || status == FG_ERROR_GATE);
     for (uint32_t i = 0; i < program.finding_count; i++) found = found || program.findings[i].code == code;

@@ -82,7 +82,7 @@ static fg_reading reading_of(const fg_semihosting *board, uint16_t input, const 
 
 bool fg_semihosting_next(fg_semihosting *board)
 {
-    const uint16_t inputs = (uint16_t)(board->gate->count.sensors + board->gate->count.flags);
+    const uint16_t inputs = (uint16_t)(board->gate->size.sensors + board->gate->size.flags);
     const char *at = board->line;
     int32_t time = 0;
     if (!read_line(board)) return false;

@@ -54,7 +54,7 @@ void fg_bake_capitals(fg_buffer *out, const char *text, size_t size)
 static void keep_name(namer *n, char *name)
 {
     n->used[n->count++] = name;
-    n->full = n->full || !fg_words_add(&n->taken, fg_text_c_string(name));
+    n->full = n->full || !fg_words_add(&n->taken, fg_text_of(name));
 }
 
 const char *fg_bake_enumerator(namer *n, const char *kind, fg_text thing, fg_text of)
@@ -72,11 +72,11 @@ const char *fg_bake_enumerator(namer *n, const char *kind, fg_text thing, fg_tex
         fg_bake_capitals(&b, thing.at, thing.size);
         fg_buffer_add_c(&b, number);
         fg_buffer_add(&b, (fg_text){"", 1});
-        if (b.full || !fg_words_has(&n->taken, fg_text_c_string(b.text))) break;
+        if (b.full || !fg_words_has(&n->taken, fg_text_of(b.text))) break;
         snprintf(number, sizeof number, "_%d", i);
     }
     if (*number && !b.full && n->baker->options->renamed)
-        n->baker->options->renamed(n->baker->options->context, thing, fg_text_c_string(b.text));
+        n->baker->options->renamed(n->baker->options->context, thing, fg_text_of(b.text));
     n->full = n->full || b.full;
     if (b.full) {
         fg_buffer_free(&b);
@@ -197,10 +197,10 @@ static void write_enum(namer *n, const char *kind, bool (*fits)(const fg_declare
 static bool is_sensor(const fg_declared *d) { return d->kind == FG_KIND_SENSOR; }
 static bool is_flag(const fg_declared *d) { return d->kind == FG_KIND_FLAG; }
 static bool is_count(const fg_declared *d) { return d->kind == FG_KIND_COUNT; }
-static bool is_output(const fg_declared *d) { return fg_kind_is_output(d->kind); }
+static bool is_output(const fg_declared *d) { return fg_kind_is(d->kind, FG_KIND_IS_OUTPUT); }
 static bool has_answer(const fg_declared *d)
 {
-    return d->slot != FG_SLOT_NONE && !is_output(d) && !is_count(d) && d->kind != FG_KIND_SENSOR;
+    return d->slot != FG_INDEX_NONE && !is_output(d) && !is_count(d) && d->kind != FG_KIND_SENSOR;
 }
 static uint32_t index_of(const fg_declared *d) { return d->index; }
 static uint32_t slot_of(const fg_declared *d) { return d->slot; }

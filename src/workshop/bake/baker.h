@@ -1,8 +1,8 @@
-/* What the parts of baking share: bake.c has names and the header, bake_tables.c the tables. */
+/* What the parts of baking share: bake.c has names and the header, tables.c the tables. */
 #ifndef FICKLEGATE_WORKSHOP_BAKER_H
 #define FICKLEGATE_WORKSHOP_BAKER_H
 
-#include "../words.h"
+#include "workshop/base/words.h"
 
 #include <ficklegate/bake.h>
 
@@ -13,9 +13,6 @@ typedef struct baker {
     const fg_bake_options *options;
     const char *name;
     FILE *out;
-    bool open;              /* a table is being written */
-    const char *tables[32]; /* those that were, by their name in the gate */
-    size_t table_count;
 } baker;
 
 /* The names in a header, so that no two are one. */

@@ -9,7 +9,7 @@
 
 static bool make_tables(coder *c)
 {
-    const fg_gate_counts *n = &c->gate->count;
+    const fg_gate_sizes *n = &c->gate->size;
     uint32_t labels = 0;
     c->first_label = calloc(c->program->declared_count + 1u, sizeof *c->first_label);
     if (!c->first_label) return false;
@@ -20,7 +20,7 @@ static bool make_tables(coder *c)
     c->sensors = calloc(n->sensors + 1u, sizeof *c->sensors);
     c->flags = calloc(n->flags + 1u, sizeof *c->flags);
     c->outputs = calloc(n->outputs + 1u, sizeof *c->outputs);
-    c->counts = calloc(n->counts + 1u, sizeof *c->counts);
+    c->counts = calloc(n->counters + 1u, sizeof *c->counts);
     c->previously = calloc(n->previously + 1u, sizeof *c->previously);
     c->slots = calloc(n->ops + 1u, sizeof *c->slots);
     c->asked = calloc(n->ops + 1u, sizeof *c->asked);
@@ -69,8 +69,8 @@ static void free_tables(coder *c)
 
 bool fg_code_has_answer(const fg_declared *d)
 {
-    return d->slot != FG_SLOT_NONE && d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_COUNT &&
-           !fg_kind_is_output(d->kind);
+    return d->slot != FG_INDEX_NONE && d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_COUNT &&
+           !fg_kind_is(d->kind, FG_KIND_IS_OUTPUT);
 }
 
 static void name_enumerators(coder *c)
@@ -81,7 +81,7 @@ static void name_enumerators(coder *c)
         if (d->kind == FG_KIND_SENSOR)
             c->sensor_names[d->index] = fg_bake_enumerator(c->namer, "SENSOR", d->name, none);
         if (d->kind == FG_KIND_FLAG) c->flag_names[d->index] = fg_bake_enumerator(c->namer, "FLAG", d->name, none);
-        if (fg_kind_is_output(d->kind))
+        if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT))
             c->output_names[d->index] = fg_bake_enumerator(c->namer, "OUTPUT", d->name, none);
         if (d->kind == FG_KIND_COUNT) c->answer_names[i] = fg_bake_enumerator(c->namer, "COUNT", d->name, none);
         if (fg_code_has_answer(d)) c->answer_names[i] = fg_bake_enumerator(c->namer, "ANSWER", d->name, none);
@@ -96,7 +96,7 @@ static void plan_rules(coder *c)
     for (uint32_t i = 0; i < c->program->declared_count; i++) {
         const fg_declared *d = &c->program->declared[i];
         if (d->kind == FG_KIND_COUNT) {
-            const fg_count *rule = &g->counts[d->index].rule;
+            const fg_count *rule = &g->counters[d->index].rule;
             c->counts[d->index] =
                 fg_code_member(c, fg_code_type(rule->low, rule->high), fg_code_word(c, d->name, ""), 0, NULL);
             c->out = &c->start;
@@ -141,7 +141,7 @@ static void write_step(coder *c)
 {
     fg_buffer lines = {0};
     const fg_declared *said = NULL;
-    for (uint16_t i = 0; i < c->gate->count.ops; i++) {
+    for (uint16_t i = 0; i < c->gate->size.ops; i++) {
         fg_buffer one = {0};
         c->out = &one;
         write_line(c, i);
@@ -157,8 +157,8 @@ static void write_step(coder *c)
         fg_buffer_free(&one);
     }
     c->out = &lines;
-    if (c->gate->count.previously) fg_code_line(c, 0, "\n    /* for `previously` */");
-    for (uint16_t i = 0; i < c->gate->count.previously; i++)
+    if (c->gate->size.previously) fg_code_line(c, 0, "\n    /* for `previously` */");
+    for (uint16_t i = 0; i < c->gate->size.previously; i++)
         fg_code_line(c, 1, "%s = %s;", c->previously[i], fg_code_value(c, c->gate->previously[i]));
 
     c->full = c->full || !fg_code_prune(&lines);
@@ -167,7 +167,7 @@ static void write_step(coder *c)
     fg_code_line(c, 0, "{");
     const bool passed = lines.size && fg_code_has_word(fg_buffer_text(&lines), "passed");
     if (passed || (lines.size && fg_code_has_word(fg_buffer_text(&lines), "gone"))) {
-        const char *last = fg_code_member(c, "uint32_t", fg_code_word(c, fg_text_c_string("stepped_at"), ""), 0, "ms");
+        const char *last = fg_code_member(c, "uint32_t", fg_code_word(c, fg_text_of("stepped_at"), ""), 0, "ms");
         fg_code_line(c, 1, "const uint32_t gone = now - %s;", last);
         if (passed) write_passed(c);
         fg_code_line(c, 1, "%s = now;", last);
@@ -261,10 +261,10 @@ static void write_all(coder *c, FILE *header, FILE *source)
 const char *fg_bake_code_misfit(const fg_gate_file *file)
 {
     const fg_gate *g = &file->program.gate;
-    if (g->count.outputs > CODE_OUTPUTS_MOST) return "has more than 1000 outputs";
-    for (uint16_t i = 0; i < g->count.outputs; i++)
+    if (g->size.outputs > CODE_OUTPUTS_MOST) return "has more than 1000 outputs";
+    for (uint16_t i = 0; i < g->size.outputs; i++)
         if (g->outputs[i].row_count > CODE_ROWS_MOST) return "has an output with more than 250 rows";
-    for (uint16_t i = 0; i < g->count.outputs; i++)
+    for (uint16_t i = 0; i < g->size.outputs; i++)
         if (fg_code_text_count(g, i) > CODE_TEXTS_MOST) return "has a display with more than 1000 texts";
     return NULL;
 }

@@ -53,8 +53,8 @@ static bool take_apart(const char *at, size_t size, comparison *k)
 /* Can two comparisons not both hold? `negated`: can they not both fail? */
 static bool exclude(const comparison *a, const comparison *b, bool negated)
 {
-    if (!fg_same_text(a->variable, b->variable)) return false;
-    const bool same = fg_same_text(a->constant, b->constant);
+    if (!fg_text_same(a->variable, b->variable)) return false;
+    const bool same = fg_text_same(a->constant, b->constant);
     const bool a_is = (a->operator[0] == '=') != negated, b_is = (b->operator[0] == '=') != negated;
     const bool equal =
         (a->operator[0] == '=' || a->operator[0] == '!') && (b->operator[0] == '=' || b->operator[0] == '!');
@@ -180,7 +180,7 @@ static code_test is_not(coder *c, const char *variable, const char *answer)
     return fg_code_atom(fg_code_say(c, "%s != %s", variable, answer));
 }
 
-static bool is_sure(const coder *c, uint16_t slot) { return slot == FG_NONE_OF_THEM || c->sure[slot]; }
+static bool is_sure(const coder *c, uint16_t slot) { return slot == FG_INDEX_NONE || c->sure[slot]; }
 
 static code_test compare(coder *c, const fg_op *op, bool yes)
 {
@@ -210,7 +210,7 @@ static code_test is_one_of(coder *c, const fg_op *op, bool yes)
 static code_test test_of(coder *c, uint16_t slot, bool yes)
 {
     const fg_op *op = op_at(c, slot);
-    if (slot == FG_NONE_OF_THEM) return yes ? code_never : code_always;
+    if (slot == FG_INDEX_NONE) return yes ? code_never : code_always;
     if (c->slots[slot]) return is_answer(c, c->slots[slot], yes ? "YES" : "NO");
     switch ((fg_op_kind)op->kind) {
     case FG_OP_NOT: return test_of(c, op->a, !yes);
@@ -237,7 +237,7 @@ code_test fg_code_no(coder *c, uint16_t slot) { return test_of(c, slot, false); 
 
 code_test fg_code_open(coder *c, uint16_t slot)
 {
-    if (slot == FG_NONE_OF_THEM || is_sure(c, slot)) return code_never;
+    if (slot == FG_INDEX_NONE || is_sure(c, slot)) return code_never;
     if (c->slots[slot]) return is_answer(c, c->slots[slot], "UNSURE");
     const fg_op *op = op_at(c, slot);
     if (op->kind == FG_OP_IS) return is_answer(c, c->slots[op->a], "UNSURE");
@@ -280,7 +280,7 @@ static const char *worked_out(coder *c, uint16_t slot)
 }
 const char *fg_code_value(coder *c, uint16_t slot)
 {
-    if (slot == FG_NONE_OF_THEM) return "NO";
+    if (slot == FG_INDEX_NONE) return "NO";
     return c->slots[slot] ? c->slots[slot] : worked_out(c, slot);
 }
 
@@ -288,7 +288,7 @@ const char *fg_code_value(coder *c, uint16_t slot)
 
 static void ask(coder *c, uint16_t slot, bool by_value)
 {
-    if (slot == FG_NONE_OF_THEM) return;
+    if (slot == FG_INDEX_NONE) return;
     if ((c->asked[slot] & ~CODE_BY_VALUE) < 100) c->asked[slot]++;
     if (by_value) c->asked[slot] |= CODE_BY_VALUE;
 }
@@ -316,22 +316,22 @@ static void ask_all(coder *c, const fg_op *op)
         for (uint16_t i = 0; i < op->b; i++) ask(c, g->slots[op->rule + i], true);
         break;
     case FG_OP_COUNT:
-        ask(c, g->counts[op->rule].add, false);
-        ask(c, g->counts[op->rule].take, false);
-        ask(c, g->counts[op->rule].zero, false);
+        ask(c, g->counters[op->rule].add, false);
+        ask(c, g->counters[op->rule].take, false);
+        ask(c, g->counters[op->rule].zero, false);
         break;
     case FG_OP_PULSE:
         ask(c, g->pulses[op->rule].start, false);
         ask(c, g->pulses[op->rule].again, false);
         ask(c, g->pulses[op->rule].stop, true);
-        for (uint16_t i = 0; i < g->pulses[op->rule].last_count; i++)
-            ask(c, g->lasts[g->pulses[op->rule].first_last + i].slot, false);
+        for (uint16_t i = 0; i < g->pulses[op->rule].length_count; i++)
+            ask(c, g->pulse_lengths[g->pulses[op->rule].first_length + i].slot, false);
         break;
     case FG_OP_OUTPUT:
         for (uint16_t i = 0; i < g->outputs[op->rule].row_count; i++) {
             const fg_row *row = &g->rows[g->outputs[op->rule].first_row + i];
-            if (row->when == FG_WHEN) ask(c, row->slot, false);
-            if (row->when == FG_WHEN && g->outputs[op->rule].guarded) ask(c, row->slot, false);
+            if (row->when == FG_ROW_WHEN) ask(c, row->slot, false);
+            if (row->when == FG_ROW_WHEN && g->outputs[op->rule].guarded) ask(c, row->slot, false);
         }
         break;
     default: break;
@@ -360,9 +360,9 @@ static uint16_t parts_of(const coder *c, uint16_t slot, const uint16_t *parts)
 
 static void cut_long_chains(coder *c)
 {
-    uint16_t *parts = calloc(c->gate->count.ops + 1u, sizeof *parts);
+    uint16_t *parts = calloc(c->gate->size.ops + 1u, sizeof *parts);
     c->full = c->full || !parts;
-    for (uint16_t i = 0; parts && i < c->gate->count.ops; i++) {
+    for (uint16_t i = 0; parts && i < c->gate->size.ops; i++) {
         const uint8_t times = c->asked[i] & (uint8_t)~CODE_BY_VALUE;
         parts[i] = parts_of(c, i, parts);
         if (parts[i] > PARTS_MOST && times) c->asked[i] |= CODE_BY_VALUE;
@@ -373,11 +373,11 @@ static void cut_long_chains(coder *c)
 
 void fg_code_plan_conditions(coder *c)
 {
-    for (uint16_t i = 0; i < c->gate->count.ops; i++) ask_all(c, op_at(c, i));
-    for (uint16_t i = 0; i < c->gate->count.previously; i++) {
+    for (uint16_t i = 0; i < c->gate->size.ops; i++) ask_all(c, op_at(c, i));
+    for (uint16_t i = 0; i < c->gate->size.previously; i++) {
         ask(c, c->gate->previously[i], true);
         c->previously[i] =
-            fg_code_member(c, "uint8_t", fg_code_word(c, fg_text_c_string("before"), ""), 0, "an answer one step ago");
+            fg_code_member(c, "uint8_t", fg_code_word(c, fg_text_of("before"), ""), 0, "an answer one step ago");
     }
     for (uint32_t i = 0; i < c->program->declared_count; i++) {
         const fg_declared *d = &c->program->declared[i];
@@ -395,7 +395,7 @@ void fg_code_plan_conditions(coder *c)
 static fg_text owner(const coder *c, uint16_t slot)
 {
     const fg_declared *d = fg_code_owner(c, slot);
-    return d ? d->name : fg_text_c_string("line");
+    return d ? d->name : fg_text_of("line");
 }
 
 /* Sets the variable of a line, or makes it one of this step. */
@@ -490,7 +490,7 @@ static void latch(coder *c, uint16_t slot, const fg_op *op)
 /* A start of a condition, as a local; NULL if there is none. */
 static const char *start_of(coder *c, uint16_t slot, fg_text name, const char *suffix, const char *local)
 {
-    if (slot == FG_NONE_OF_THEM) return NULL;
+    if (slot == FG_INDEX_NONE) return NULL;
     const char *last = fg_code_member(c, "uint8_t", fg_code_word(c, name, suffix), 0, "the last sure answer");
     const char *word = fg_code_word(c, name, local);
     fg_code_line(c, 1, "const bool %s = starts(&%s, %s) == YES;", word, last, fg_code_value(c, slot));
@@ -499,13 +499,13 @@ static const char *start_of(coder *c, uint16_t slot, fg_text name, const char *s
 
 static void count(coder *c, uint16_t slot, const fg_op *op)
 {
-    const fg_counting *counting = &c->gate->counts[op->rule];
+    const fg_counter *counting = &c->gate->counters[op->rule];
     const char *value = c->counts[op->rule];
     const fg_text name = owner(c, slot);
     const char *more = start_of(c, counting->add, name, "_add", "_more");
     const char *fewer = start_of(c, counting->take, name, "_take", "_fewer");
     const char *lead = "";
-    if (counting->zero != FG_NONE_OF_THEM) {
+    if (counting->zero != FG_INDEX_NONE) {
         fg_code_line(c, 1, "if (%s)", fg_code_yes(c, counting->zero).text);
         fg_code_line(c, 2, "%s = %s;", value, fg_code_number(c, counting->rule.first));
         lead = "else ";
@@ -524,12 +524,12 @@ static void count(coder *c, uint16_t slot, const fg_op *op)
 }
 
 /* How long a pulse that starts now lasts: the first row that holds. */
-static const char *length_of(coder *c, const fg_pulsing *p)
+static const char *length_of(coder *c, const fg_pulser *p)
 {
     const char *before = "";
-    for (uint16_t i = 0; i < p->last_count; i++) {
-        const fg_pulse_last *last = &c->gate->lasts[p->first_last + i];
-        const code_test yes = last->slot == FG_NONE_OF_THEM ? code_always : fg_code_yes(c, last->slot);
+    for (uint16_t i = 0; i < p->length_count; i++) {
+        const fg_pulse_length *last = &c->gate->pulse_lengths[p->first_length + i];
+        const code_test yes = last->slot == FG_INDEX_NONE ? code_always : fg_code_yes(c, last->slot);
         if (yes.join == CODE_TRUE) return fg_code_say(c, "%s%" PRIu32 "u", before, last->time);
         if (yes.join != CODE_FALSE) before = fg_code_say(c, "%s%s ? %" PRIu32 "u : ", before, yes.text, last->time);
     }
@@ -538,11 +538,11 @@ static const char *length_of(coder *c, const fg_pulsing *p)
 
 static void pulse(coder *c, uint16_t slot, const fg_op *op)
 {
-    const fg_pulsing *p = &c->gate->pulses[op->rule];
+    const fg_pulser *p = &c->gate->pulses[op->rule];
     const fg_text name = owner(c, slot);
     fg_time longest = 0;
-    for (uint16_t i = 0; i < p->last_count; i++)
-        if (c->gate->lasts[p->first_last + i].time > longest) longest = c->gate->lasts[p->first_last + i].time;
+    for (uint16_t i = 0; i < p->length_count; i++)
+        if (c->gate->pulse_lengths[p->first_length + i].time > longest) longest = c->gate->pulse_lengths[p->first_length + i].time;
     const bool is_short_time = longest <= CODE_SHORT_TIME;
     const char *type = is_short_time ? "uint16_t" : "uint32_t", *clock = is_short_time ? "passed" : "gone";
     if (is_short_time) c->passed = true;
@@ -556,7 +556,7 @@ static void pulse(coder *c, uint16_t slot, const fg_op *op)
     const char *length = fg_code_word(c, name, "_length");
     const char *length_text = length_of(c, p);
     fg_code_line(c, 1, "const %s %s = %s;", type, length, length_text);
-    const code_test no_stop = p->stop == FG_NONE_OF_THEM ? code_always : fg_code_no(c, p->stop);
+    const code_test no_stop = p->stop == FG_INDEX_NONE ? code_always : fg_code_no(c, p->stop);
     const char *over = fg_code_say(c, "%s <= %s", left, clock);
     if (no_stop.join != CODE_TRUE) over = fg_code_say(c, "%s || %s", fg_code_not(c, no_stop).text, over);
     fg_code_line(c, 1, "if (%s && (%s)) {", left, over);

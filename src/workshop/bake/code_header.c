@@ -9,16 +9,16 @@
 
 static void write_sensor_enum(coder *c)
 {
-    if (!c->gate->count.sensors) return;
+    if (!c->gate->size.sensors) return;
     fg_code_line(c, 0, "\n/* Sensors, for %s_feed and %s_fault. */", c->name, c->name);
     fg_code_line(c, 0, "enum {");
-    for (uint16_t i = 0; i < c->gate->count.sensors; i++) {
+    for (uint16_t i = 0; i < c->gate->size.sensors; i++) {
         const code_sensor *s = &c->sensors[i];
         if (s->rule->term_count)
             fg_code_line(c, 1, "%s = %u, /* worked out from others: it is not fed */", c->sensor_names[i], i);
         else if (!s->used)
             fg_code_line(c, 1, "%s = %u, /* nothing looks at it: what is fed is left out */", c->sensor_names[i], i);
-        else if (s->rule->line_count && !c->baker->options->units)
+        else if (s->rule->scale_count && !c->baker->options->units)
             fg_code_line(c, 1, "%s = %u, /* counts of its converter */", c->sensor_names[i], i);
         else
             fg_code_line(c, 1, "%s = %u, /* %s */", c->sensor_names[i], i, fg_code_steps(c, s->declared));
@@ -41,12 +41,12 @@ static void write_output_enum(coder *c)
     static const char *const means[] = {"a lamp: 0 to 100 %",       "a relay: 0 or 100 %",
                                         "a buzzer: Hz, 0 is quiet", "a motor: -100 to 100 %, back is negative",
                                         "a servo: degrees",         "a bar: how many lights"};
-    if (!c->gate->count.outputs) return;
+    if (!c->gate->size.outputs) return;
     fg_code_line(c, 0, "\n/* Outputs, for %s_level. */", c->name);
     fg_code_line(c, 0, "enum {");
-    for (uint16_t i = 0; i < c->gate->count.outputs; i++) {
+    for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
         const fg_output *o = &c->gate->outputs[i];
-        const char *what = o->kind == FG_DISPLAY
+        const char *what = o->kind == FG_OUTPUT_DISPLAY
                                ? fg_code_say(c, "a display of %u lines: the number of its text, 0 is blank", o->lines)
                                : means[o->kind];
         fg_code_line(c, 1, "%s = %u, /* %s */", c->output_names[i], i, what);
@@ -158,7 +158,7 @@ static void write_state(coder *c)
 
 bool fg_code_converts(const coder *c, const code_sensor *s)
 {
-    return s->used && s->rule->line_count && !s->counts && !c->baker->options->units;
+    return s->used && s->rule->scale_count && !s->counts && !c->baker->options->units;
 }
 
 static bool is_fed(const code_sensor *s) { return s->used && !s->rule->term_count; }
@@ -197,7 +197,7 @@ static void write_case_of_feed(coder *c, uint16_t i)
 static void write_feed(coder *c)
 {
     bool at = false, fed = false;
-    for (uint16_t i = 0; i < c->gate->count.sensors; i++) {
+    for (uint16_t i = 0; i < c->gate->size.sensors; i++) {
         at = at || c->sensors[i].at;
         fed = fed || is_fed(&c->sensors[i]);
     }
@@ -212,7 +212,7 @@ static void write_feed(coder *c)
     if (!fed) fg_code_line(c, 1, "(void)value;");
     if (!fed) fg_code_line(c, 1, "(void)s;");
     fg_code_line(c, 1, "switch (sensor) {");
-    for (uint16_t i = 0; i < c->gate->count.sensors; i++)
+    for (uint16_t i = 0; i < c->gate->size.sensors; i++)
         if (is_fed(&c->sensors[i])) write_case_of_feed(c, i);
     fg_code_line(c, 1, "default: break;");
     fg_code_line(c, 1, "}");
@@ -223,7 +223,7 @@ static void write_feed(coder *c)
     if (!at) fg_code_line(c, 1, "(void)at;");
     if (!fed) fg_code_line(c, 1, "(void)s;");
     fg_code_line(c, 1, "switch (sensor) {");
-    for (uint16_t i = 0; i < c->gate->count.sensors; i++) {
+    for (uint16_t i = 0; i < c->gate->size.sensors; i++) {
         const code_sensor *s = &c->sensors[i];
         if (!is_fed(s)) continue;
         fg_code_line(c, 1, "case %s:", c->sensor_names[i]);
@@ -239,7 +239,7 @@ static void write_feed(coder *c)
 static void write_flag_feed(coder *c, bool fault)
 {
     bool at = false;
-    for (uint16_t i = 0; i < c->gate->count.flags; i++) at = at || c->flags[i].at;
+    for (uint16_t i = 0; i < c->gate->size.flags; i++) at = at || c->flags[i].at;
     if (fault)
         fg_code_line(c, 0, "\n/* Something came that is neither yes nor no. */");
     else
@@ -249,7 +249,7 @@ static void write_flag_feed(coder *c, bool fault)
     fg_code_line(c, 0, "{");
     if (!at) fg_code_line(c, 1, "(void)at;");
     fg_code_line(c, 1, "switch (flag) {");
-    for (uint16_t i = 0; i < c->gate->count.flags; i++) {
+    for (uint16_t i = 0; i < c->gate->size.flags; i++) {
         const code_flag *f = &c->flags[i];
         const bool inverted = c->gate->flags[i].inverted;
         fg_code_line(c, 1, "case %s:", c->flag_names[i]);
@@ -314,14 +314,14 @@ static void write_levels(coder *c)
                 {"uint8_t", "volume", "The strength of a buzzer's tone in %.", "100"},
                 {"bool", "single", "Does a bar light a single one, and not all up to it?", "false"}};
     int32_t low = 0, high = 0;
-    for (uint16_t i = 0; i < c->gate->count.outputs; i++) {
+    for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
         if (c->outputs[i].low < low) low = c->outputs[i].low;
         if (c->outputs[i].high > high) high = c->outputs[i].high;
     }
     for (size_t k = 0; k < sizeof asks / sizeof *asks; k++) {
         bool any = false;
         const char *type = k == 0 && low >= INT16_MIN && high <= INT16_MAX ? "int16_t" : asks[k].type;
-        for (uint16_t i = 0; i < c->gate->count.outputs; i++) {
+        for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
             const code_output *o = &c->outputs[i];
             const char *of[] = {o->level, o->colour, o->volume, o->single};
             if (!of[k]) continue;
@@ -345,7 +345,7 @@ static void write_prototypes(coder *c, bool texts)
         c, 0,
         "\n/* One step on the newest readings. `now`: ms of any clock, not before the last step's; it may wrap. */");
     fg_code_line(c, 0, "void %s_step(%s_state *s, uint32_t now);", c->name, c->name);
-    for (uint16_t i = 0; i < c->gate->count.sensors; i++) {
+    for (uint16_t i = 0; i < c->gate->size.sensors; i++) {
         const code_sensor *s = &c->sensors[i];
         if (!fg_code_converts(c, s)) continue;
         fg_code_line(c, 0, "\n/* Counts of a converter as steps of the unit; false beyond 32 bits. */");
@@ -372,12 +372,12 @@ static void write_use(coder *c)
         fg_code_line(c, 0, " *     every %" PRIu32 " ms:", c->gate->every);
     else
         fg_code_line(c, 0, " *     whenever there are readings:");
-    if (c->gate->count.sensors)
+    if (c->gate->size.sensors)
         fg_code_line(c, 0, " *         %s_feed(&gate, %s, reading, now);", n, c->sensor_names[0]);
-    if (c->gate->count.flags)
+    if (c->gate->size.flags)
         fg_code_line(c, 0, " *         %s_feed_flag(&gate, %s, pressed, now);", n, c->flag_names[0]);
     fg_code_line(c, 0, " *         %s_step(&gate, now);", n);
-    if (c->gate->count.outputs) fg_code_line(c, 0, " *         switch on %s_level(&gate, %s)", n, c->output_names[0]);
+    if (c->gate->size.outputs) fg_code_line(c, 0, " *         switch on %s_level(&gate, %s)", n, c->output_names[0]);
     fg_code_line(c, 0, " *");
     fg_code_line(c, 0,
                  " * No heap, no globals, no floats: several runs may be alive at once. Calls on one state must not "
@@ -400,15 +400,15 @@ void fg_code_header(coder *c, bool texts)
     if (c->gate->every) fg_code_line(c, 0, "enum { %s_EVERY_MS = %" PRIu32 " };", c->capitals, c->gate->every);
     write_sensor_enum(c);
     write_name_enum(c, fg_code_say(c, "Flags, for %s_feed_flag and %s_fault_flag.", c->name, c->name), c->flag_names,
-                    c->gate->count.flags);
+                    c->gate->size.flags);
     write_output_enum(c);
     write_answer_enum(c);
     write_labels(c);
     write_state(c);
     write_prototypes(c, texts);
-    if (c->gate->count.sensors) write_feed(c);
-    if (c->gate->count.flags) write_flag_feed(c, false);
-    if (c->gate->count.flags) write_flag_feed(c, true);
+    if (c->gate->size.sensors) write_feed(c);
+    if (c->gate->size.flags) write_flag_feed(c, false);
+    if (c->gate->size.flags) write_flag_feed(c, true);
     write_answers(c);
     write_levels(c);
     fg_code_line(c, 0, "\n#ifdef __cplusplus");

@@ -135,7 +135,7 @@ static const char *const local_words[] = {"s",       "now",    "gone",  "passed"
 
 static bool is_known(const coder *c, const char *name, bool member)
 {
-    const fg_text word = fg_text_c_string(name);
+    const fg_text word = fg_text_of(name);
     if (fg_words_has(&c->names, word)) return true;
     for (size_t i = 0; !member && i < sizeof local_words / sizeof *local_words; i++)
         if (!strcmp(local_words[i], name)) return true;
@@ -154,10 +154,10 @@ const char *fg_code_word(coder *c, fg_text thing, const char *suffix)
     const char *base = fg_code_say(c, "%s", b.full ? "x" : b.text), *name = base;
     c->full = c->full || b.full;
     fg_buffer_free(&b);
-    uint32_t *known = fg_words_number(&c->names, fg_text_c_string(base)), number = known && *known ? *known : 2;
+    uint32_t *known = fg_words_number(&c->names, fg_text_of(base)), number = known && *known ? *known : 2;
     for (; is_known(c, name, !*suffix) && !c->full; number++) name = fg_code_say(c, "%s_%" PRIu32, base, number);
     if (known) *known = number; /* the next one of this name need not try all those before it */
-    c->full = c->full || !fg_words_add(&c->names, fg_text_c_string(name));
+    c->full = c->full || !fg_words_add(&c->names, fg_text_of(name));
     return name;
 }
 
@@ -167,22 +167,22 @@ bool fg_code_index(coder *c)
 {
     const fg_program *p = c->program;
     uint32_t counts[FG_KINDS_IN_ALL] = {0};
-    c->owners = calloc(c->gate->count.ops + 1u, sizeof(fg_declared *));
+    c->owners = calloc(c->gate->size.ops + 1u, sizeof(fg_declared *));
     c->by_kind = calloc(FG_KINDS_IN_ALL, sizeof(fg_declared **));
     bool good = c->owners && c->by_kind;
     for (uint32_t i = 0; i < p->declared_count; i++) counts[p->declared[i].kind]++;
     for (int k = 0; good && k < FG_KINDS_IN_ALL; k++) {
-        const bool output = fg_kind_is_output((fg_kind)k); /* these are numbered together */
-        c->by_kind[k] = calloc((output ? c->gate->count.outputs : counts[k]) + 1u, sizeof(fg_declared *));
+        const bool output = fg_kind_is((fg_kind)k, FG_KIND_IS_OUTPUT); /* these are numbered together */
+        c->by_kind[k] = calloc((output ? c->gate->size.outputs : counts[k]) + 1u, sizeof(fg_declared *));
         good = c->by_kind[k] != NULL;
     }
     for (uint32_t i = p->declared_count; good && i-- > 0;) { /* of two on one line the first counts */
         const fg_declared *d = &p->declared[i];
         c->by_kind[d->kind][d->index] = d;
-        if (d->slot != FG_SLOT_NONE) c->owners[d->slot] = d;
+        if (d->slot != FG_INDEX_NONE) c->owners[d->slot] = d;
     }
-    for (uint16_t line = c->gate->count.ops; good && line-- > 0;)
-        if (!c->owners[line] && line + 1u < c->gate->count.ops) c->owners[line] = c->owners[line + 1];
+    for (uint16_t line = c->gate->size.ops; good && line-- > 0;)
+        if (!c->owners[line] && line + 1u < c->gate->size.ops) c->owners[line] = c->owners[line + 1];
     return good;
 }
 

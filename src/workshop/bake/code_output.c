@@ -81,7 +81,7 @@ static void survey_output(coder *c, uint16_t number)
     if (s.colour) o->colour = fg_code_member(c, "uint32_t", fg_code_word(c, name, "_colour"), 0, NULL);
     if (s.volume) o->volume = fg_code_member(c, "uint8_t", fg_code_word(c, name, "_volume"), 0, "%");
     o->light = s.light;
-    if (rule->kind == FG_BAR && s.fill && s.light)
+    if (rule->kind == FG_OUTPUT_BAR && s.fill && s.light)
         o->single = fg_code_member(c, "bool", fg_code_word(c, name, "_single"), 0, "one light instead of all up to it");
 }
 
@@ -99,7 +99,7 @@ int64_t fg_code_common(int64_t a, int64_t b)
 static void plan_loops(coder *c)
 {
     c->loop = 1;
-    for (uint16_t i = 0; i < c->gate->count.outputs; i++)
+    for (uint16_t i = 0; i < c->gate->size.outputs; i++)
         for (uint16_t k = 0; k < c->gate->outputs[i].row_count; k++) {
             const uint32_t total = fg_code_loop(c, &c->gate->rows[c->gate->outputs[i].first_row + k].level);
             const uint32_t loop = total ? c->loop / (uint32_t)fg_code_common(c->loop, total) * total : 0;
@@ -111,9 +111,9 @@ void fg_code_plan_outputs(coder *c)
 {
     plan_loops(c);
     for (uint32_t i = 0; i < c->program->declared_count; i++)
-        if (fg_kind_is_output(c->program->declared[i].kind))
+        if (fg_kind_is(c->program->declared[i].kind, FG_KIND_IS_OUTPUT))
             c->outputs[c->program->declared[i].index].declared = &c->program->declared[i];
-    for (uint16_t i = 0; i < c->gate->count.outputs; i++) {
+    for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
         survey_output(c, i);
         const int32_t rest = fg_code_level_number(c, i, &c->gate->outputs[i].rest);
         fg_buffer *const out = c->out;
@@ -187,7 +187,7 @@ const char *fg_code_follow(coder *c, uint16_t number, const char *name)
     const fg_value low = f->from < f->to ? f->from : f->to, high = f->from < f->to ? f->to : f->from;
     const bool rises = f->from < f->to;
     const int64_t across = (int64_t)high - low, span = (int64_t)f->high - f->low;
-    const fg_count *count = f->count ? &c->gate->counts[f->source].rule : NULL;
+    const fg_count *count = f->count ? &c->gate->counters[f->source].rule : NULL;
     const char *type = fg_code_type(f->low < f->high ? f->low : f->high, f->low < f->high ? f->high : f->low);
     const char *from = count ? fg_code_type(count->low, count->high) : "int32_t";
     fg_buffer *const out = c->out;
@@ -231,7 +231,7 @@ static code_test source(const code_rows *r, uint16_t i)
     const fg_sequence *s = &c->gate->sequences[l->number];
     for (uint16_t k = 0; k < s->segment_count; k++) {
         const uint16_t tempo = c->gate->segments[s->first_segment + k].tempo;
-        if (tempo != FG_NONE_OF_THEM) all = fg_code_both(c, all, fg_code_follow_source(c, tempo));
+        if (tempo != FG_INDEX_NONE) all = fg_code_both(c, all, fg_code_follow_source(c, tempo));
     }
     return all;
 }
@@ -246,7 +246,7 @@ static code_test playing_on(const code_rows *r, uint16_t i)
 static code_test condition(const code_rows *r, uint16_t i, bool yes)
 {
     const fg_row *row = row_at(r, i);
-    if (row->when == FG_WHEN) return yes ? fg_code_yes(r->c, row->slot) : fg_code_no(r->c, row->slot);
+    if (row->when == FG_ROW_WHEN) return yes ? fg_code_yes(r->c, row->slot) : fg_code_no(r->c, row->slot);
     return yes ? code_always : code_never;
 }
 
@@ -262,7 +262,7 @@ static code_test row_open(const code_rows *r, uint16_t i)
     coder *c = r->c;
     const fg_row *row = row_at(r, i);
     const code_test on = playing_on(r, i);
-    code_test open = row->when == FG_WHEN ? fg_code_open(c, row->slot) : code_never;
+    code_test open = row->when == FG_ROW_WHEN ? fg_code_open(c, row->slot) : code_never;
     if (source(r, i).join != CODE_TRUE) open = fg_code_not(c, condition(r, i, false));
     return on.join == CODE_FALSE ? open : fg_code_both(c, fg_code_not(c, on), open);
 }
@@ -301,7 +301,7 @@ static void rest(const code_rows *r, int indent)
 static bool means_rest(const code_rows *r, uint16_t i)
 {
     const fg_row *row = row_at(r, i);
-    return row->when == FG_IF_UNSURE && !r->row && fg_level_same(&row->level, &r->rule->rest);
+    return row->when == FG_ROW_IF_UNSURE && !r->row && fg_level_same(&row->level, &r->rule->rest);
 }
 
 /* Are there only such rows from this one on, or none? */
@@ -317,7 +317,7 @@ static bool needs_braces(const code_rows *r)
     if (r->row || !takes_one_line(&r->c->outputs[r->number])) return true;
     for (uint16_t i = 0; i < r->rule->row_count; i++)
         if (row_at(r, i)->level.form == FG_FORM_HOLD ||
-            (r->rule->guarded && row_at(r, i)->when == FG_IF_UNSURE && !means_rest(r, i)))
+            (r->rule->guarded && row_at(r, i)->when == FG_ROW_IF_UNSURE && !means_rest(r, i)))
             return true;
     return false;
 }
@@ -365,7 +365,7 @@ static void end_chain(chain *h)
 bool fg_code_has_unsure_row(const code_rows *r, uint16_t from)
 {
     for (uint16_t i = from; i < r->rule->row_count; i++)
-        if (row_at(r, i)->when == FG_IF_UNSURE && !means_rest(r, i)) return true;
+        if (row_at(r, i)->when == FG_ROW_IF_UNSURE && !means_rest(r, i)) return true;
     return false;
 }
 
@@ -376,7 +376,7 @@ static void guarded_tail(const code_rows *r, uint16_t from, int indent)
     chain h = {.rows = r, .indent = indent, .braces = needs_braces(r)};
     code_test rests = code_never;
     for (uint16_t i = from; i < r->rule->row_count && !h.closed; i++) {
-        if (row_at(r, i)->when == FG_IF_UNSURE) {
+        if (row_at(r, i)->when == FG_ROW_IF_UNSURE) {
             branch(&h, rests, CODE_REST);
             branch(&h, source(r, i), i);
             rests = code_never;
@@ -392,7 +392,7 @@ static void guarded_rows(const code_rows *r, int indent)
 {
     chain h = {.rows = r, .indent = indent, .braces = needs_braces(r)};
     for (uint16_t i = 0; i < r->rule->row_count && !h.closed; i++) {
-        const bool if_unsure = row_at(r, i)->when == FG_IF_UNSURE; /* nothing above is unsure, but it may play on */
+        const bool if_unsure = row_at(r, i)->when == FG_ROW_IF_UNSURE; /* nothing above is unsure, but it may play on */
         branch(&h, if_unsure ? playing_on(r, i) : row_yes(r, i), i);
         const code_test open = if_unsure ? code_never : row_open(r, i);
         if (h.closed || open.join == CODE_FALSE) continue;
@@ -410,7 +410,7 @@ static void open_rows(const code_rows *r, int indent)
     chain h = {.rows = r, .indent = indent, .braces = needs_braces(r)};
     code_test unsure = code_never;
     for (uint16_t i = 0; i < r->rule->row_count && !h.closed; i++) {
-        const bool if_unsure = row_at(r, i)->when == FG_IF_UNSURE;
+        const bool if_unsure = row_at(r, i)->when == FG_ROW_IF_UNSURE;
         branch(&h,
                if_unsure ? fg_code_either(c, playing_on(r, i), fg_code_both(c, unsure, source(r, i))) : row_yes(r, i),
                i);

@@ -118,7 +118,7 @@ static void read_parts(parts *p)
 static part *find(parts *p, fg_text word)
 {
     for (size_t i = 0; i < p->count; i++)
-        if (fg_same_text(p->list[i].name, word)) return &p->list[i];
+        if (fg_text_same(p->list[i].name, word)) return &p->list[i];
     return NULL;
 }
 
@@ -157,7 +157,7 @@ static void mark(parts *p, fg_text text, fg_text own)
             part *found = member ? NULL : find(p, (fg_text){at, size});
             if (found && found->is_function && (i + size >= text.size || at[size] != '('))
                 found = NULL; /* a variable */
-            if (found && !found->used && !fg_same_text(found->name, own)) {
+            if (found && !found->used && !fg_text_same(found->name, own)) {
                 found->used = true;
                 mark(p, found->text, found->name);
             }
@@ -201,10 +201,10 @@ bool fg_code_parts(coder *c, const char *text, fg_buffer *out, fg_buffer *code)
     parts *p = malloc(sizeof *p);
     if (!p) return false;
     read_parts(p);
-    mark(p, fg_text_c_string(text), (fg_text){"", 0});
+    mark(p, fg_text_of(text), (fg_text){"", 0});
     for (size_t i = 0; i < p->count; i++)
         if (p->list[i].used) copy_part(c, p, &p->list[i], out);
-    copy_code(c, p, fg_text_c_string(text), false, code);
+    copy_code(c, p, fg_text_of(text), false, code);
     free(p);
     return true;
 }

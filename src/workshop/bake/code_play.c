@@ -37,7 +37,7 @@ static void measure(const code_rows *r, playing *p)
     bool tempo = false;
     for (uint16_t i = 0; i < p->sequence->segment_count; i++) {
         p->total += segment_at(r, p, i)->time;
-        tempo = tempo || segment_at(r, p, i)->tempo != FG_NONE_OF_THEM;
+        tempo = tempo || segment_at(r, p, i)->tempo != FG_INDEX_NONE;
     }
     const bool is_long = p->total > LOOP_MOST || (p->sequence->runs && p->total > INT32_MAX / p->sequence->runs);
     p->end = is_long ? 0 : p->total * p->sequence->runs;
@@ -83,7 +83,7 @@ static void write_times(const code_rows *r, playing *p)
     for (uint16_t i = 0; i < p->sequence->segment_count; i++) {
         const fg_segment *s = segment_at(r, p, i);
         const char *time = fg_code_say(c, "%" PRIu32 "u", s->time);
-        if (s->tempo != FG_NONE_OF_THEM)
+        if (s->tempo != FG_INDEX_NONE)
             time = fg_code_say(c, "tempo(%s)", fg_code_follow(c, s->tempo, fg_code_word(c, name, "_tempo")));
         list = fg_code_say(c, "%s%s%s", list, i ? ", " : "", time);
     }
@@ -310,7 +310,7 @@ uint32_t fg_code_loop(const coder *c, const fg_level *level)
     const fg_sequence *s = &c->gate->sequences[level->number];
     uint64_t total = 0;
     for (uint16_t i = 0; i < s->segment_count; i++) {
-        if (c->gate->segments[s->first_segment + i].tempo != FG_NONE_OF_THEM) return 0;
+        if (c->gate->segments[s->first_segment + i].tempo != FG_INDEX_NONE) return 0;
         total += c->gate->segments[s->first_segment + i].time;
     }
     return total <= CODE_LOOP_MOST ? (uint32_t)total : 0;

@@ -1,5 +1,5 @@
 /* Leaves out locals that nothing uses: those of rows that can never win, and those that only such locals looked at. */
-#include "../words.h"
+#include "workshop/base/words.h"
 #include "coder.h"
 
 #include <ctype.h>

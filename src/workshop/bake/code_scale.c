@@ -14,7 +14,7 @@ typedef struct piece {
     bool small;    /* 64 bits are enough for all */
 } piece;
 
-static piece piece_of(const fg_line *l)
+static piece piece_of(const fg_scale_piece *l)
 {
     const int64_t shared = fg_code_common(fg_code_common(l->slope, l->offset), l->divisor), limit = INT32_MAX;
     piece p = {.slope = l->slope / shared, .offset = l->offset / shared, .by = l->divisor / shared};
@@ -53,17 +53,17 @@ static bool ends_are_refused(const code_sensor *s)
 {
     fg_value low, high;
     if (s->rule->trust != FG_TRUST_RANGE || s->rule->circle) return false;
-    if (!fg_line_value(s->rule->lines, s->rule->line_count, -SHORT_COUNTS, &low)) return false;
-    if (!fg_line_value(s->rule->lines, s->rule->line_count, SHORT_COUNTS, &high)) return false;
-    const fg_line *first = &s->rule->lines[0], *last = &s->rule->lines[s->rule->line_count - 1];
+    if (!fg_scale_value(s->rule->scale, s->rule->scale_count, -SHORT_COUNTS, &low)) return false;
+    if (!fg_scale_value(s->rule->scale, s->rule->scale_count, SHORT_COUNTS, &high)) return false;
+    const fg_scale_piece *first = &s->rule->scale[0], *last = &s->rule->scale[s->rule->scale_count - 1];
     const bool below = first->slope > 0 ? low < s->rule->trusted.low : first->slope < 0 && low > s->rule->trusted.high;
     const bool above = last->slope > 0 ? high > s->rule->trusted.high : last->slope < 0 && high < s->rule->trusted.low;
-    for (uint8_t k = 0; k < s->rule->line_count; k++)
-        if (!piece_of(&s->rule->lines[k]).is_short) return false;
+    for (uint8_t k = 0; k < s->rule->scale_count; k++)
+        if (!piece_of(&s->rule->scale[k]).is_short) return false;
     return below && above;
 }
 
-static void write_piece(coder *c, const fg_line *l, bool last, bool only_short)
+static void write_piece(coder *c, const fg_scale_piece *l, bool last, bool only_short)
 {
     const piece p = piece_of(l);
     int indent = last ? 1 : 2;
@@ -79,14 +79,14 @@ static void write_piece(coder *c, const fg_line *l, bool last, bool only_short)
 
 void fg_code_conversions(coder *c)
 {
-    for (uint16_t i = 0; i < c->gate->count.sensors; i++) {
+    for (uint16_t i = 0; i < c->gate->size.sensors; i++) {
         const code_sensor *s = &c->sensors[i];
         if (!fg_code_converts(c, s)) continue;
         const bool only_short = ends_are_refused(s);
         fg_buffer lines = {0};
         c->out = &lines;
-        for (uint8_t k = 0; k < s->rule->line_count; k++)
-            write_piece(c, &s->rule->lines[k], k + 1 == s->rule->line_count, only_short);
+        for (uint8_t k = 0; k < s->rule->scale_count; k++)
+            write_piece(c, &s->rule->scale[k], k + 1 == s->rule->scale_count, only_short);
         c->out = &c->functions;
         fg_code_comment(c, 0, s->declared);
         fg_code_line(c, 0, "bool %s_%s_counts(int32_t counts, int32_t *value)", c->name, fg_code_bare(s->newest));

@@ -69,7 +69,7 @@ static void look_at_level(const fg_gate *g, const fg_level *level, uint16_t sens
         const fg_sequence *s = &g->sequences[level->number];
         for (uint16_t i = 0; i < s->segment_count; i++) {
             const fg_segment *segment = &g->segments[s->first_segment + i];
-            if (segment->tempo != FG_NONE_OF_THEM) look_at_follow(g, segment->tempo, sensor, u);
+            if (segment->tempo != FG_INDEX_NONE) look_at_follow(g, segment->tempo, sensor, u);
         }
     }
 }
@@ -78,7 +78,7 @@ static void look_at_level(const fg_gate *g, const fg_level *level, uint16_t sens
 static bool is_shown(const fg_gate *g, uint32_t show, uint16_t sensor)
 {
     for (uint16_t l = 0; l < g->shows[show].line_count; l++) {
-        const fg_line_of_text *line = &g->lines[g->shows[show].first_line + l];
+        const fg_show_line *line = &g->show_lines[g->shows[show].first_line + l];
         for (uint16_t i = 0; i < line->piece_count; i++) {
             const fg_piece *piece = &g->pieces[line->first_piece + i];
             if (piece->kind == FG_PIECE_SENSOR && piece->index == sensor) return true;
@@ -116,8 +116,8 @@ static uses uses_of(coder *c, uint16_t sensor)
 {
     const fg_gate *g = c->gate;
     uses u = {.low = 0, .high = 0};
-    for (uint16_t i = 0; i < g->count.ops; i++) look_at_rule(g, &g->ops[i], sensor, &u);
-    for (uint16_t i = 0; i < g->count.outputs; i++)
+    for (uint16_t i = 0; i < g->size.ops; i++) look_at_rule(g, &g->ops[i], sensor, &u);
+    for (uint16_t i = 0; i < g->size.outputs; i++)
         for (uint16_t k = 0; k < g->outputs[i].row_count; k++) {
             const fg_level *level = &g->rows[g->outputs[i].first_row + k].level;
             shown s = {.gate = g, .sensor = sensor};
@@ -126,7 +126,7 @@ static uses uses_of(coder *c, uint16_t sensor)
             fg_code_levels_of_sequence(c, level, look_at_show, &s);
             c->sensors[sensor].shown = c->sensors[sensor].shown || s.yes;
         }
-    for (uint16_t i = 0; i < g->count.sensors; i++)
+    for (uint16_t i = 0; i < g->size.sensors; i++)
         for (uint16_t k = 0; k < g->sensors[i].term_count && is_used(c, i); k++) {
             const fg_term *t = &g->terms[g->sensors[i].first_term + k];
             const bool looks = t->kind == FG_TERM_SENSOR || t->kind >= FG_TERM_RATE;
@@ -147,7 +147,7 @@ static uses uses_of(coder *c, uint16_t sensor)
 static fg_value value_of(const code_sensor *s, int32_t counts)
 {
     fg_value value;
-    if (fg_line_value(s->rule->lines, s->rule->line_count, counts, &value)) return value;
+    if (fg_scale_value(s->rule->scale, s->rule->scale_count, counts, &value)) return value;
     return (counts > 0) == s->falls ? INT32_MIN : INT32_MAX;
 }
 
@@ -190,10 +190,10 @@ static bool find_ends(code_sensor *s)
 {
     fg_value value;
     int64_t low = INT32_MIN, high = 0;
-    if (!fg_line_value(s->rule->lines, s->rule->line_count, 0, &value)) return false;
+    if (!fg_scale_value(s->rule->scale, s->rule->scale_count, 0, &value)) return false;
     while (low < high) {
         const int64_t middle = low + (high - low) / 2;
-        if (fg_line_value(s->rule->lines, s->rule->line_count, (int32_t)middle, &value))
+        if (fg_scale_value(s->rule->scale, s->rule->scale_count, (int32_t)middle, &value))
             high = middle;
         else
             low = middle + 1;
@@ -203,7 +203,7 @@ static bool find_ends(code_sensor *s)
     high = INT32_MAX;
     while (low < high) {
         const int64_t middle = high - (high - low) / 2;
-        if (fg_line_value(s->rule->lines, s->rule->line_count, (int32_t)middle, &value))
+        if (fg_scale_value(s->rule->scale, s->rule->scale_count, (int32_t)middle, &value))
             low = middle;
         else
             high = middle - 1;
@@ -216,9 +216,9 @@ static bool find_ends(code_sensor *s)
 static bool one_way(code_sensor *s)
 {
     bool rises = false;
-    for (uint8_t i = 0; i < s->rule->line_count; i++) {
-        rises = rises || s->rule->lines[i].slope > 0;
-        s->falls = s->falls || s->rule->lines[i].slope < 0;
+    for (uint8_t i = 0; i < s->rule->scale_count; i++) {
+        rises = rises || s->rule->scale[i].slope > 0;
+        s->falls = s->falls || s->rule->scale[i].slope < 0;
     }
     return rises != s->falls;
 }
@@ -236,7 +236,7 @@ static bool limits_fit(const coder *c, uint16_t sensor)
 {
     const fg_gate *g = c->gate;
     bool all = g->sensors[sensor].trust == FG_TRUST_ALL || fits(c, sensor, &g->sensors[sensor].trusted);
-    for (uint16_t i = 0; i < g->count.ops; i++) {
+    for (uint16_t i = 0; i < g->size.ops; i++) {
         const fg_op *op = &g->ops[i];
         if (op->kind > FG_OP_COMPARE || op->kind < FG_OP_THRESHOLD || op->a != sensor) continue;
         if (op->kind == FG_OP_THRESHOLD)
@@ -266,7 +266,7 @@ static void plan(coder *c, uint16_t number)
     if (!s->used) return;
     const bool small = u.low >= -NARROW && u.high <= NARROW;
     if (rule->term_count) return;
-    if (rule->line_count && !c->baker->options->units && !u.exact && !u.followed && one_way(s) &&
+    if (rule->scale_count && !c->baker->options->units && !u.exact && !u.followed && one_way(s) &&
         !(s->falls && rule->window) && find_ends(s)) {
         s->counts = true;
         s->narrow = limits_fit(c, number);
@@ -310,11 +310,11 @@ void fg_code_plan_sensors(coder *c)
             c->sensors[d->index] = (code_sensor){.declared = d, .rule = &c->gate->sensors[d->index]};
         if (d->kind == FG_KIND_FLAG) c->flags[d->index].declared = d;
     }
-    for (uint16_t i = 0; i < c->gate->count.sensors; i++) {
+    for (uint16_t i = 0; i < c->gate->size.sensors; i++) {
         plan(c, i);
         add_members(c, i);
     }
-    for (uint16_t i = 0; i < c->gate->count.flags; i++) plan_flag(c, i);
+    for (uint16_t i = 0; i < c->gate->size.flags; i++) plan_flag(c, i);
 }
 
 /* ---- the stages ---- */

@@ -35,7 +35,7 @@ uint32_t fg_code_text_count(const fg_gate *gate, uint16_t output)
 {
     const fg_output *rule = &gate->outputs[output];
     uint32_t count = 0;
-    for (uint16_t i = 0; i < rule->row_count && rule->kind == FG_DISPLAY; i++) {
+    for (uint16_t i = 0; i < rule->row_count && rule->kind == FG_OUTPUT_DISPLAY; i++) {
         const fg_level *l = &gate->rows[rule->first_row + i].level;
         count += l->form == FG_FORM_PLAY ? gate->sequences[l->number].segment_count : 1u;
     }
@@ -65,8 +65,8 @@ static unsigned bytes_of(const coder *c, const fg_output *o) { return o->columns
 unsigned fg_code_text_size(const coder *c)
 {
     unsigned most = 0;
-    for (uint16_t i = 0; i < c->gate->count.outputs; i++)
-        if (c->gate->outputs[i].kind == FG_DISPLAY && bytes_of(c, &c->gate->outputs[i]) >= most)
+    for (uint16_t i = 0; i < c->gate->size.outputs; i++)
+        if (c->gate->outputs[i].kind == FG_OUTPUT_DISPLAY && bytes_of(c, &c->gate->outputs[i]) >= most)
             most = bytes_of(c, &c->gate->outputs[i]) + 1;
     return most;
 }
@@ -114,7 +114,7 @@ static void put_bands(coder *c, int indent, const fg_piece *piece)
     const fg_declared *d = fg_code_declared(c, FG_KIND_BANDS, c->gate->ops[piece->index].rule);
     fg_code_line(c, indent, "switch (%s) {", c->slots[piece->index]);
     for (uint16_t k = 0; k < d->label_count; k++) {
-        const fg_string text = c->gate->strings[piece->first_label + k];
+        const fg_text text = c->gate->label_texts[piece->first_label + k];
         fg_code_line(c, indent, "case %s:", fg_code_label(c, d, FG_LABEL(k)));
         put_text(c, indent + 1, text.at, text.size);
         fg_code_line(c, indent + 1, "break;");
@@ -164,8 +164,8 @@ static void put_plain(coder *c, const code_output *o, fg_output_kind kind)
 {
     const char *level = o->level;
     switch (kind) {
-    case FG_RELAY: fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"on\") : FLASH_TEXT(\"off\"));", level); return;
-    case FG_BUZZER:
+    case FG_OUTPUT_RELAY: fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"on\") : FLASH_TEXT(\"off\"));", level); return;
+    case FG_OUTPUT_BUZZER:
         fg_code_line(c, 1, "if (!%s) {", level);
         fg_code_line(c, 2, "put_text(w, FLASH_TEXT(\"quiet\"));");
         fg_code_line(c, 2, "return;");
@@ -174,7 +174,7 @@ static void put_plain(coder *c, const code_output *o, fg_output_kind kind)
         fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\"Hz\"));");
         if (o->volume) fg_code_line(c, 1, "put_percent(w, %s);", o->volume);
         return;
-    case FG_MOTOR:
+    case FG_OUTPUT_MOTOR:
         if (o->low < 0)
             fg_code_line(
                 c, 1,
@@ -185,7 +185,7 @@ static void put_plain(coder *c, const code_output *o, fg_output_kind kind)
         fg_code_line(c, 1, "if (%s) put_percent(w, %s);", level,
                      o->low < 0 ? fg_code_say(c, "%s < 0 ? -%s : %s", level, level, level) : level);
         return;
-    case FG_SERVO:
+    case FG_OUTPUT_SERVO:
         fg_code_line(c, 1, "put_value(w, %s, 0);", level);
         fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\" deg\"));");
         return;
@@ -241,11 +241,11 @@ static void put_level(coder *c, uint16_t number)
     const code_output *o = &c->outputs[number];
     fg_code_line(c, 0, "static void %s(const %s_state *s, fg_writer *w)", put_name(c, number), c->name);
     fg_code_line(c, 0, "{");
-    if (rule->kind == FG_LAMP)
+    if (rule->kind == FG_OUTPUT_LAMP)
         put_lamp(c, o);
-    else if (rule->kind == FG_BAR)
+    else if (rule->kind == FG_OUTPUT_BAR)
         put_bar(c, number);
-    else if (rule->kind == FG_DISPLAY)
+    else if (rule->kind == FG_OUTPUT_DISPLAY)
         put_display(c, number);
     else
         put_plain(c, o, (fg_output_kind)rule->kind);
@@ -277,12 +277,12 @@ static void write_named(coder *c, uint32_t show, order *done)
 {
     const fg_gate *g = c->gate;
     for (uint16_t l = 0; l < g->shows[show].line_count; l++) {
-        const fg_line_of_text *line = &g->lines[g->shows[show].first_line + l];
+        const fg_show_line *line = &g->show_lines[g->shows[show].first_line + l];
         for (uint16_t i = 0; i < line->piece_count; i++) {
             const fg_piece *piece = &g->pieces[line->first_piece + i];
             if (piece->kind != FG_PIECE_OUTPUT || done->named[piece->index]) continue;
             done->named[piece->index] = true;
-            if (g->outputs[piece->index].kind == FG_DISPLAY) write_display(c, piece->index, done);
+            if (g->outputs[piece->index].kind == FG_OUTPUT_DISPLAY) write_display(c, piece->index, done);
             put_level(c, piece->index);
         }
     }
@@ -304,7 +304,7 @@ static void write_display(coder *c, uint16_t number, order *done)
     for (int32_t i = 0; i < f.count; i++) {
         const fg_show *show = &g->shows[f.shows[i]];
         for (uint16_t l = 0; l < show->line_count; l++) {
-            const fg_line_of_text *line = &g->lines[show->first_line + l];
+            const fg_show_line *line = &g->show_lines[show->first_line + l];
             fg_code_line(c, 1, "if (%s == %" PRId32 " && line == %u) {", c->outputs[number].level, i + 1, l);
             for (uint16_t k = 0; k < line->piece_count; k++) put_piece(c, 2, &g->pieces[line->first_piece + k]);
             fg_code_line(c, 2, "return true;");
@@ -320,8 +320,8 @@ bool fg_code_texts(coder *c)
 {
     order done = {{false}, {false}};
     bool any = false;
-    for (uint16_t i = 0; i < c->gate->count.outputs; i++) {
-        if (c->gate->outputs[i].kind != FG_DISPLAY) continue;
+    for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
+        if (c->gate->outputs[i].kind != FG_OUTPUT_DISPLAY) continue;
         any = true;
         write_display(c, i, &done);
     }
@@ -331,9 +331,9 @@ bool fg_code_texts(coder *c)
     fg_code_line(c, 0, "{");
     fg_code_line(c, 1, "fg_writer w = {text, 0, 0, false};");
     fg_code_line(c, 1, "switch (output) {");
-    for (uint16_t i = 0; i < c->gate->count.outputs; i++) {
+    for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
         const fg_output *rule = &c->gate->outputs[i];
-        if (rule->kind != FG_DISPLAY) continue;
+        if (rule->kind != FG_OUTPUT_DISPLAY) continue;
         fg_code_line(c, 1, "case %s:", c->output_names[i]);
         fg_code_line(c, 2, "w.room = %u;", bytes_of(c, rule));
         fg_code_line(c, 2, "w.left = %u;", rule->columns);

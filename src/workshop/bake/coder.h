@@ -4,7 +4,7 @@
 #ifndef FICKLEGATE_WORKSHOP_CODER_H
 #define FICKLEGATE_WORKSHOP_CODER_H
 
-#include "../words.h"
+#include "workshop/base/words.h"
 #include "baker.h"
 
 /* A member of the state. */

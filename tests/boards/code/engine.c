@@ -58,7 +58,7 @@ static void report_output(uint16_t i, void (*put)(int32_t number))
     put(number && l->form == FG_FORM_TONE ? l->percent : 100);
     put(lights[i] && number && l->form == FG_FORM_LIGHT);
     for (uint8_t line = 0; line < output->lines; line++) {
-        const fg_string text = fg_display_line(run, i, line);
+        const fg_text text = fg_display_line(run, i, line);
         put(text.size);
         for (uint16_t k = 0; k < text.size; k++) put((unsigned char)text.at[k]);
     }
@@ -69,10 +69,10 @@ void subject_report(void (*put)(int32_t number))
     const fg_program *p = &file.program;
     for (uint32_t i = 0; i < p->declared_count; i++) {
         const fg_declared *d = &p->declared[i];
-        const bool asked = d->slot != FG_SLOT_NONE && d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_COUNT;
-        if (asked && !fg_kind_is_output(d->kind)) put(fg_answer(run, d->slot));
+        const bool asked = d->slot != FG_INDEX_NONE && d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_COUNT;
+        if (asked && !fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) put(fg_answer(run, d->slot));
     }
     for (uint32_t i = 0; i < p->declared_count; i++)
         if (p->declared[i].kind == FG_KIND_COUNT) put(fg_count_value(run, p->declared[i].index));
-    for (uint16_t i = 0; i < p->gate.count.outputs; i++) report_output(i, put);
+    for (uint16_t i = 0; i < p->gate.size.outputs; i++) report_output(i, put);
 }

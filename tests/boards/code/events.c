@@ -33,7 +33,7 @@ static int32_t counts_near(const fg_sensor *s, fg_value wanted)
     int32_t found = 0;
     for (int32_t counts = -400; counts < 1500; counts++) {
         fg_value value;
-        if (!fg_line_value(s->lines, s->line_count, counts, &value)) continue;
+        if (!fg_scale_value(s->lines, s->line_count, counts, &value)) continue;
         if (counts == -400 || llabs((long long)value - wanted) < llabs((long long)best - wanted)) {
             best = value;
             found = counts;
@@ -75,7 +75,7 @@ static void step(maker *m)
 
 static void flags(maker *m)
 {
-    const uint16_t count = m->gate->count.flags;
+    const uint16_t count = m->gate->size.flags;
     if (!count) return;
     const uint16_t flag = (uint16_t)dice(m, count);
     if (dice(m, 4) == 0) printf("B %u %u\n", flag, dice(m, 2));
@@ -91,7 +91,7 @@ static void around(maker *m, uint16_t sensor, fg_value limit)
         if (dice(m, 30) == 0) feed_far(m, sensor);
         flags(m);
         if (dice(m, 3) == 0) {
-            const uint16_t other = (uint16_t)dice(m, m->gate->count.sensors);
+            const uint16_t other = (uint16_t)dice(m, m->gate->size.sensors);
             feed(m, other, (fg_value)dice(m, 3000) - 300);
         }
         step(m);
@@ -133,7 +133,7 @@ int main(int argc, char **argv)
     maker m = {.gate = &file.program.gate, .counts = !strcmp(argv[2], "counts"), .random = 2463534242u};
     const int rounds = argc > 3 ? atoi(argv[3]) : 3;
     for (int round = 0; round < rounds; round++) {
-        for (uint16_t i = 0; i < m.gate->count.ops; i++) around_rule(&m, &m.gate->ops[i]);
+        for (uint16_t i = 0; i < m.gate->size.ops; i++) around_rule(&m, &m.gate->ops[i]);
         for (int i = 0; i < 40; i++) { /* flags and the clock alone */
             flags(&m);
             step(&m);

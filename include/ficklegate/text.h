@@ -1,0 +1,34 @@
+/* Texts: characters with a length, not ended by NUL.
+ *
+ * A text belongs to whoever made it; copying the struct copies no characters.
+ *
+ *     const fg_text word = fg_text_of("gale");
+ *     if (fg_text_same(word, declared->name)) ...
+ */
+#ifndef FICKLEGATE_TEXT_H
+#define FICKLEGATE_TEXT_H
+
+#include <ficklegate/value.h>
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+typedef struct fg_text {
+    const char *at; /* may be NULL if `size` is 0 */
+    size_t size;    /* in bytes */
+} fg_text;
+
+/* A C string as a text. `string`: not NULL; it lives as long as the text. */
+fg_text fg_text_of(const char *string);
+
+/* Are two texts equal, byte by byte? */
+bool fg_text_same(fg_text a, fg_text b);
+
+/* Does a text equal a C string? `string`: not NULL. */
+bool fg_text_is(fg_text text, const char *string);
+
+#ifdef __cplusplus
+}
+#endif
+#endif

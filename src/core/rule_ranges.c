@@ -1,0 +1,29 @@
+/* The ranges of any rule on a sensor, so that whoever looks at limits need not know the kinds of rules. */
+#include <ficklegate/gate.h>
+
+bool fg_op_range(const fg_gate *gate, const fg_op *op, uint16_t i, fg_rule_range *range)
+{
+    switch (op->kind) {
+#define FG_RULE_RANGE(NAME, name, table)                                                                               \
+    case FG_OP_##NAME: return fg_##name##_range(&gate->table[op->rule], i, range);
+        FG_SENSOR_RULES(FG_RULE_RANGE)
+#undef FG_RULE_RANGE
+    case FG_OP_COMPARE: {
+        const fg_compare *compare = &gate->compares[op->rule];
+        *range = (fg_rule_range){&compare->range, &compare->range, fg_sure(!compare->outside)};
+        return i == 0;
+    }
+    default: return false;
+    }
+}
+
+const fg_settle *fg_op_settle(const fg_gate *gate, const fg_op *op)
+{
+    switch (op->kind) {
+#define FG_RULE_SETTLE(NAME, name, table)                                                                              \
+    case FG_OP_##NAME: return &gate->table[op->rule].settle;
+        FG_SENSOR_RULES(FG_RULE_SETTLE)
+#undef FG_RULE_SETTLE
+    default: return NULL;
+    }
+}

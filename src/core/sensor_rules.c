@@ -1,0 +1,119 @@
+/* Threshold, hysteresis, bands, and the settling they share. */
+#include <ficklegate/rules.h>
+
+static bool moved_too_far(const fg_settle *settle, const fg_settle_state *state, fg_value reading)
+{
+    if (settle->within < 0) return false;
+    int64_t way = fg_way(state->began, reading, settle->circle);
+    return way > settle->within || -way > settle->within;
+}
+
+fg_verdict fg_settle_step(const fg_settle *settle, fg_settle_state *state, fg_verdict came_out, fg_value reading,
+                          fg_time now)
+{
+    if (came_out == state->present) {
+        if (state->candidate != came_out) state->candidate = came_out;
+        return state->present;
+    }
+    if (came_out != state->candidate || moved_too_far(settle, state, reading)) {
+        state->candidate = came_out;
+        state->since = now;
+        state->began = reading;
+    }
+    if (now - state->since >= settle->time) state->present = came_out;
+    return state->present;
+}
+
+static fg_verdict forget(fg_settle_state *state)
+{
+    state->present = state->candidate = FG_UNSURE;
+    return FG_UNSURE;
+}
+
+fg_verdict fg_threshold_step(const fg_threshold *rule, fg_threshold_state *state, fg_value reading, fg_time now)
+{
+    const fg_range *range = state->settle.present == FG_YES ? &rule->kept : &rule->range;
+    fg_verdict came_out = fg_sure(fg_range_holds(range, reading) != rule->outside);
+    return fg_settle_step(&rule->settle, &state->settle, came_out, reading, now);
+}
+
+bool fg_threshold_range(const fg_threshold *rule, uint16_t i, fg_rule_range *range)
+{
+    *range = (fg_rule_range){&rule->range, &rule->kept, fg_sure(!rule->outside)};
+    return i == 0;
+}
+
+fg_verdict fg_threshold_fault(fg_threshold_state *state) { return forget(&state->settle); }
+
+fg_verdict fg_hysteresis_step(const fg_hysteresis *rule, fg_hysteresis_state *state, fg_value reading, fg_time now)
+{
+    fg_verdict came_out = state->settle.present;
+    if (fg_range_holds(&rule->on, reading) && !rule->never_on)
+        came_out = FG_YES;
+    else if (fg_range_holds(&rule->off, reading) && !rule->never_off)
+        came_out = FG_NO;
+    else if (came_out == FG_UNSURE)
+        came_out = fg_sure(rule->first_on);
+    return fg_settle_step(&rule->settle, &state->settle, came_out, reading, now);
+}
+
+bool fg_hysteresis_range(const fg_hysteresis *rule, uint16_t i, fg_rule_range *range)
+{
+    const fg_range *side = i ? &rule->off : &rule->on;
+    *range = (fg_rule_range){side, side, fg_sure(!i)};
+    return i < 2;
+}
+
+fg_verdict fg_hysteresis_fault(fg_hysteresis_state *state) { return forget(&state->settle); }
+
+/* Does the present label keep this reading? The band of the previous reading is asked first: it nearly always does. */
+static bool label_keeps(const fg_bands *rule, const fg_bands_state *state, fg_value reading)
+{
+    const fg_verdict present = state->settle.present;
+    if (present == FG_UNSURE) return false;
+    if (state->held < rule->count) {
+        const fg_band *held = &rule->bands[state->held];
+        if (held->label == present && fg_range_holds(&held->kept, reading)) return true;
+    }
+    for (uint16_t i = 0; i < rule->count; i++) {
+        const fg_band *band = &rule->bands[i];
+        if (band->label == present && fg_range_holds(&band->kept, reading)) return true;
+    }
+    return false;
+}
+
+/* Nothing waits, and the band of the previous reading holds this one too: what nearly every step finds. A range that is not
+ * the first of the list may be overruled by one above it, so only its margin, or a list without overlaps, makes this
+ * sure. */
+static bool stays(const fg_bands *rule, const fg_bands_state *state, fg_value reading)
+{
+    if (!rule->keeps || state->held >= rule->count || state->settle.candidate != state->settle.present) return false;
+    const fg_band *held = &rule->bands[state->held];
+    return held->label == state->settle.present && fg_range_holds(&held->kept, reading);
+}
+
+fg_verdict fg_bands_step(const fg_bands *rule, fg_bands_state *state, fg_value reading, fg_time now)
+{
+    if (stays(rule, state, reading)) return state->settle.present;
+    fg_verdict came_out = rule->otherwise;
+    if (rule->keeps && label_keeps(rule, state, reading)) {
+        came_out = state->settle.present;
+    } else {
+        for (uint16_t i = 0; i < rule->count; i++) {
+            if (!fg_range_holds(&rule->bands[i].range, reading)) continue;
+            came_out = rule->bands[i].label;
+            state->held = i;
+            break;
+        }
+    }
+    return fg_settle_step(&rule->settle, &state->settle, came_out, reading, now);
+}
+
+bool fg_bands_range(const fg_bands *rule, uint16_t i, fg_rule_range *range)
+{
+    if (i >= rule->count) return false;
+    *range = (fg_rule_range){&rule->bands[i].range, &rule->bands[i].kept, rule->bands[i].label};
+    return true;
+}
+
+fg_verdict fg_bands_fault(fg_bands_state *state) { return forget(&state->settle); }

@@ -1,0 +1,135 @@
+/* The tables of a gate: first those that stand in the order of declaration, then the ops in the order of dependence. */
+#include "language/lower/lower.h"
+
+/* The texts that displays show for labels: their own, or the label itself. */
+static void lower_label_texts(fg_compiler *c, fg_symbol *bands)
+{
+    fg_tables *t = c->tables;
+    bands->first_text = (uint16_t)t->label_texts.used;
+    for (uint16_t i = 0; i < bands->label_count; i++) (void)fg_push_label_texts(c, bands->labels[i], bands->span);
+    for (const fg_node *node = bands->body; node; node = node->next) {
+        const bool label = node->kind == NODE_LABEL || node->kind == NODE_LABEL_ROW;
+        const uint32_t at = bands->first_text + (uint32_t)node->label.number;
+        if (label && node->label.has_text && at < t->label_texts.used) *fg_at_label_texts(t, at) = node->label.text;
+    }
+}
+
+/* An entry for each name, at its index; what hangs on slots is filled in later. */
+static void lower_entry(fg_compiler *c, fg_symbol *s)
+{
+    switch (s->kind) {
+    case FG_KIND_FLAG: (void)fg_push_flags(c, *s->checked.flag, s->span); return;
+    case FG_KIND_THRESHOLD: (void)fg_push_thresholds(c, *s->checked.threshold, s->span); return;
+    case FG_KIND_HYSTERESIS: (void)fg_push_hysteresis(c, *s->checked.hysteresis, s->span); return;
+    case FG_KIND_BANDS:
+        (void)fg_push_bands(c, *s->checked.bands, s->span);
+        lower_label_texts(c, s);
+        return;
+    case FG_KIND_LATCH: (void)fg_push_latches(c, (fg_latch){0}, s->span); return;
+    case FG_KIND_COUNT: (void)fg_push_counters(c, (fg_counter){0}, s->span); return;
+    case FG_KIND_PULSE: (void)fg_push_pulses(c, (fg_pulser){0}, s->span); return;
+    case FG_KIND_SEQUENCE: (void)fg_push_sequences(c, (fg_sequence){0}, s->span); return;
+    default:
+        if (fg_kind_is(s->kind, FG_KIND_IS_OUTPUT)) (void)fg_push_outputs(c, (fg_output){0}, s->span);
+        return;
+    }
+}
+
+/* What a rule compares with, for reasons. */
+static void lower_rule_source(fg_compiler *c, const fg_symbol *s)
+{
+    if (s->slot == FG_INDEX_NONE) return;
+    fg_op_source *source = &((fg_op_source *)c->tables->op_sources.at)[s->slot];
+    source->margin = s->margin;
+    for (const fg_node *node = s->body; node; node = node->next) {
+        if (node->kind == NODE_COMPARISON) source->comparison = fg_lower_comparison(node);
+        if (node->kind == NODE_ON) source->comparison = fg_lower_comparison(node->first);
+        if (node->kind == NODE_OFF) source->off = fg_lower_comparison(node->first);
+    }
+}
+
+static void lower_symbol(fg_compiler *c, fg_symbol *s)
+{
+    if (s->kind == FG_KIND_CONDITION) {
+        s->slot = fg_lower_condition(c, s->body);
+    } else if (s->kind == FG_KIND_SEQUENCE) {
+        fg_lower_sequence(c, s);
+    } else if (fg_kind_is(s->kind, FG_KIND_IS_OUTPUT)) {
+        fg_lower_output(c, s);
+    } else if (fg_kind_is(s->kind, FG_KIND_LISTENS)) {
+        fg_lower_listener(c, s);
+    } else {
+        const fg_op op = {.kind = (uint8_t)fg_kind_op(s->kind),
+                          .rule = s->index,
+                          .a = s->sensor ? s->sensor->index : (uint16_t)0};
+        s->slot = fg_lower_op(c, op, s->span);
+        if (s->sensor) lower_rule_source(c, s);
+    }
+}
+
+/* Sizes that are those of tables. The ops are counted before trials add theirs. */
+static void set_sizes(const fg_tables *t, fg_gate_sizes *n)
+{
+    n->sensors = (uint16_t)t->sensors.used;
+    n->flags = (uint16_t)t->flags.used;
+    n->thresholds = (uint16_t)t->thresholds.used;
+    n->hysteresis = (uint16_t)t->hysteresis.used;
+    n->bands = (uint16_t)t->bands.used;
+    n->outputs = (uint16_t)t->outputs.used;
+    n->lastings = (uint16_t)t->lastings.used;
+    n->previously = (uint16_t)t->previously.used;
+    n->latches = (uint16_t)t->latches.used;
+    n->counters = (uint16_t)t->counters.used;
+    n->pulses = (uint16_t)t->pulses.used;
+}
+
+static size_t band_bytes(const fg_tables *t)
+{
+    size_t bytes = 0;
+    for (uint32_t i = 0; i < t->bands.used; i++) bytes += fg_at_bands(t, i)->count * sizeof(fg_band);
+    return bytes;
+}
+
+void fg_lower(fg_compiler *c)
+{
+    fg_tables *t = c->tables = FG_TAKE(fg_tables, &c->arena, 1);
+    fg_gate *gate = &c->program->gate;
+    if (!t) return;
+    gate->every = c->every;
+    fg_lower_sensors(c);
+    for (fg_symbol *s = c->symbols; s; s = s->next) lower_entry(c, s);
+    if (c->arena.full || t->overflowed) return;
+    for (fg_symbol *s = c->order; s && !c->arena.full; s = s->next_in_order) lower_symbol(c, s);
+    fg_lower_looked_back(c);
+    gate->size.ops = (uint16_t)t->ops.used;
+    c->program->table_sizes = fg_tables_mark_here(t).tables;
+    c->program->table_bytes = fg_tables_bytes(&c->program->table_sizes) + band_bytes(t) + sizeof *gate;
+    fg_lower_trials(c);
+    if (c->arena.full || t->overflowed) return;
+    fg_lower_steady(c);
+    set_sizes(t, &gate->size);
+    fg_tables_hand_over(t, gate);
+    c->program->op_sources = (const fg_op_source *)t->op_sources.at;
+    fg_lower_written(c);
+}
+
+void fg_lower_declared(fg_compiler *c)
+{
+    fg_declared *declared = FG_TAKE(fg_declared, &c->arena, c->symbol_count);
+    uint32_t count = 0;
+    for (const fg_symbol *s = c->symbols; s && declared; s = s->next) {
+        const fg_symbol *sensor = s->sensor ? s->sensor : s;
+        declared[count++] = (fg_declared){.kind = s->kind,
+                                          .name = s->name,
+                                          .unit = sensor->unit,
+                                          .span = s->span,
+                                          .index = s->index,
+                                          .slot = s->slot,
+                                          .sensor = (uint16_t)(s->sensor ? s->sensor->index : 0),
+                                          .decimals = sensor->decimals,
+                                          .labels = s->labels,
+                                          .label_count = s->label_count};
+    }
+    c->program->declared = declared;
+    c->program->declared_count = count;
+}

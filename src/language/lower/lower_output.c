@@ -1,0 +1,109 @@
+/* Outputs and sequences: rows, levels, texts, and what moves by itself. */
+#include "language/lower/lower.h"
+
+#include "core/mem.h"
+#include "language/check/quantity.h"
+#include "language/text/findings.h"
+#include "language/tree/parse.h"
+
+/* ---- texts ---- */
+
+static fg_piece piece_of(fg_compiler *c, const fg_node *node)
+{
+    const fg_symbol *s = node->symbol;
+    if (!s) return (fg_piece){.text = node->word, .kind = FG_PIECE_TEXT};
+    if (s->kind == FG_KIND_SENSOR) {
+        const fg_text unit = node->with_unit && s->unit.size ? fg_text_join(c, T(" "), "", s->unit) : (fg_text){0};
+        return (fg_piece){.text = unit, .kind = FG_PIECE_SENSOR, .index = s->index};
+    }
+    if (s->kind == FG_KIND_NUMBER) {
+        const fg_text text = fg_quantity_text(c, &s->quantity, node->with_unit);
+        return (fg_piece){.text = text, .kind = FG_PIECE_TEXT, .index = s->slot};
+    }
+    if (s->kind == FG_KIND_BANDS)
+        return (fg_piece){.kind = FG_PIECE_BANDS, .index = s->slot, .first_label = s->first_text};
+    if (s->kind == FG_KIND_COUNT) return (fg_piece){.kind = FG_PIECE_COUNT, .index = s->index};
+    if (fg_kind_is(s->kind, FG_KIND_IS_OUTPUT)) return (fg_piece){.kind = FG_PIECE_OUTPUT, .index = s->index};
+    return (fg_piece){.kind = FG_PIECE_ANSWER, .index = s->slot};
+}
+
+static uint16_t lower_show(fg_compiler *c, const fg_node *node)
+{
+    fg_tables *t = c->tables;
+    fg_show show = {.first_line = (uint16_t)t->show_lines.used};
+    for (const fg_node *text = node->first; text; text = text->next) {
+        fg_show_line line = {.first_piece = (uint16_t)t->pieces.used};
+        for (const fg_node *piece = text->first; piece; piece = piece->next, line.piece_count++)
+            (void)fg_push_pieces(c, piece_of(c, piece), text->span);
+        (void)fg_push_show_lines(c, line, text->span);
+        show.line_count++;
+    }
+    return fg_push_shows(c, show, node->span);
+}
+
+/* ---- levels ---- */
+
+fg_level fg_lower_level(fg_compiler *c, const fg_node *node)
+{
+    fg_level level = node->found.level;
+    switch ((fg_form)level.form) {
+    case FG_FORM_SHOW: level.number = lower_show(c, node); break;
+    case FG_FORM_FOLLOW: level.number = fg_push_follows(c, node->first->found.follow, node->span); break;
+    case FG_FORM_SWEEP: level.number = fg_push_sweeps(c, node->first->found.sweep, node->span); break;
+    default: break;
+    }
+    return level;
+}
+
+void fg_lower_sequence(fg_compiler *c, const fg_symbol *s)
+{
+    fg_tables *t = c->tables;
+    fg_sequence sequence = {.first_segment = (uint16_t)t->segments.used,
+                            .runs = (uint32_t)s->checked.number,
+                            .resumes = fg_node_attribute(s, ATTR_RESUMES) != NULL};
+    for (const fg_node *node = s->body; node; node = node->next) {
+        if (node->kind != NODE_SEGMENT) continue;
+        fg_segment segment = {.level = fg_lower_level(c, node->first), .tempo = FG_INDEX_NONE};
+        if (node->last->kind == NODE_FOLLOW)
+            segment.tempo = fg_push_follows(c, node->last->found.follow, node->span);
+        else
+            segment.time = (fg_time)node->last->found.steps;
+        sequence.follows = sequence.follows || segment.tempo != FG_INDEX_NONE;
+        sequence.segment_count++;
+        (void)fg_push_segments(c, segment, node->span);
+    }
+    *fg_at_sequences(t, s->index) = sequence;
+}
+
+/* ---- outputs ---- */
+
+/* A row's conditions add no rows, so the rows of an output stand side by side. */
+static void lower_row(fg_compiler *c, const fg_node *node)
+{
+    fg_row row = {.slot = FG_INDEX_NONE, .when = node->when, .through = node->first->level.through};
+    row.level = fg_lower_level(c, node->first);
+    if (row.level.form == FG_FORM_PLAY || row.level.form == FG_FORM_SWEEP) row.play = fg_add_plays(c, 1, node->span);
+    if (node->when == FG_ROW_WHEN) row.slot = fg_lower_condition(c, node->last);
+    (void)fg_push_rows(c, row, node->span);
+}
+
+void fg_lower_output(fg_compiler *c, fg_symbol *s)
+{
+    fg_tables *t = c->tables;
+    fg_output output = {.first_row = (uint16_t)t->rows.used,
+                        .kind = (uint8_t)(s->kind - FG_KIND_LAMP),
+                        .guarded = fg_kind_is(s->kind, FG_KIND_GUARDED),
+                        .single = fg_node_attribute(s, ATTR_SINGLE) != NULL,
+                        .columns = s->columns,
+                        .lines = s->lines,
+                        .rest = s->checked.rest};
+    if (s->lines)
+        output.text_at = fg_add_text_bytes(c, s->lines * fg_display_line_bytes(s->columns), s->span);
+    for (const fg_node *row = s->body; row; row = row->next) {
+        if (row->kind != NODE_ROW) continue;
+        lower_row(c, row);
+        output.row_count++;
+    }
+    *fg_at_outputs(t, s->index) = output;
+    s->slot = fg_lower_op(c, (fg_op){.kind = FG_OP_OUTPUT, .rule = s->index}, s->span);
+}

@@ -1,0 +1,30 @@
+/* The ops that watch: the conditions of expectations, behind those of the gate. */
+#include "language/lower/lower.h"
+
+#include "language/tree/parse.h"
+
+static void lower_expect(fg_compiler *c, const fg_node *node)
+{
+    fg_expect *expect = node->found.expect;
+    const bool of_name = node->symbol != NULL; /* what stands in front is a name, and no condition */
+    const fg_node *other = fg_node_expect_other(node);
+    if (of_name) return;
+    expect->slot = fg_lower_condition(c, node->first);
+    if (other) expect->while_slot = fg_lower_condition(c, other);
+}
+
+void fg_lower_trials(fg_compiler *c)
+{
+    fg_tables *t = c->tables;
+    int32_t number = 0;
+    const uint32_t ops = t->ops.used;
+    for (const fg_trial_node *trial = c->trials; trial; trial = trial->next, number++) {
+        const fg_tables_mark mark = fg_tables_mark_here(t);
+        for (const fg_node *expect = trial->expects; expect; expect = expect->next) lower_expect(c, expect);
+        fg_lower_looked_back(c);
+        if (number == c->input->trial)
+            c->program->gate.size.watched = (uint16_t)(t->ops.used - ops);
+        else
+            fg_tables_release(t, &mark);
+    }
+}

@@ -1,0 +1,72 @@
+/* Tables that grow by doubling: what is given up on the way is less than what is kept. */
+#include "language/lower/tables.h"
+
+#include "core/mem.h"
+#include "language/text/findings.h"
+
+void *fg_growing_push(fg_compiler *c, fg_growing *table, size_t size)
+{
+    enum { FIRST_ROOM = 16 };
+    if (table->used == table->room) {
+        const uint32_t room = table->room ? 2 * table->room : FIRST_ROOM;
+        void *more = fg_arena_take(&c->arena, room, size);
+        if (!more) return NULL;
+        if (table->used) memcpy(more, table->at, table->used * size);
+        table->at = more;
+        table->room = room;
+    }
+    return (unsigned char *)table->at + size * table->used++;
+}
+
+bool fg_tables_fit(fg_compiler *c, uint32_t count, fg_span span)
+{
+    if (count <= FG_TABLE_MOST) return true;
+    if (!c->tables->overflowed)
+        fg_report(c, FG_FIND_TOO_MANY, span, "a gate has at most 65000 rules, rows and parts of each kind",
+                  "split it into two gates");
+    c->tables->overflowed = true;
+    return false;
+}
+
+fg_tables_mark fg_tables_mark_here(const fg_tables *t)
+{
+    fg_tables_mark mark = {.op_sources = t->op_sources.used, .looked_back = t->looked_back.used};
+#define FG_MARK(member, type) mark.tables.member = t->member.used;
+    FG_GATE_TABLES(FG_MARK)
+#undef FG_MARK
+#define FG_MARK(member) mark.counted_##member = t->member;
+    FG_COUNTED(FG_MARK)
+#undef FG_MARK
+    return mark;
+}
+
+void fg_tables_release(fg_tables *t, const fg_tables_mark *mark)
+{
+#define FG_RELEASE(member, type) t->member.used = mark->tables.member;
+    FG_GATE_TABLES(FG_RELEASE)
+#undef FG_RELEASE
+#define FG_RELEASE(member) t->member = mark->counted_##member;
+    FG_COUNTED(FG_RELEASE)
+#undef FG_RELEASE
+    t->op_sources.used = mark->op_sources;
+    t->looked_back.used = t->looked_back_done = mark->looked_back;
+}
+
+size_t fg_tables_bytes(const fg_table_sizes *sizes)
+{
+    size_t bytes = 0;
+#define FG_BYTES(member, type) bytes += sizes->member * sizeof(type);
+    FG_GATE_TABLES(FG_BYTES)
+#undef FG_BYTES
+    return bytes;
+}
+
+void fg_tables_hand_over(const fg_tables *t, fg_gate *gate)
+{
+#define FG_HAND_OVER(member, type) gate->member = (const type *)t->member.at;
+    FG_GATE_TABLES(FG_HAND_OVER)
+#undef FG_HAND_OVER
+#define FG_HAND_OVER(member) gate->size.member = (uint16_t)t->member;
+    FG_COUNTED(FG_HAND_OVER)
+#undef FG_HAND_OVER
+}

@@ -1,0 +1,10 @@
+/* Is it text at all? */
+#ifndef FICKLEGATE_LANGUAGE_TEXT_ENCODING_H
+#define FICKLEGATE_LANGUAGE_TEXT_ENCODING_H
+
+#include "language/compiler.h"
+
+/* Is this text UTF-8 without NUL? If not it is reported, and nothing of it is read. */
+bool fg_check_encoding(fg_compiler *c, fg_text text, uint16_t source);
+
+#endif

@@ -1,0 +1,316 @@
+/* Text to tokens, one ahead. Line ends are tokens, except where a line goes on. */
+#include "language/text/lexer.h"
+
+static bool is_letter(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); }
+static bool is_digit(char c) { return c >= '0' && c <= '9'; }
+static bool is_word(char c) { return is_letter(c) || is_digit(c) || c == '_'; }
+static bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\r'; }
+
+static char at(const fg_lexer *l, uint32_t i)
+{
+    if (i >= l->text.size) return 0;
+    return l->text.at[i];
+}
+
+fg_span fg_lex_span(const fg_compiler *c)
+{
+    const fg_token *t = &c->lexer.token;
+    return (fg_span){t->at, t->end - t->at, c->lexer.source};
+}
+
+fg_text fg_lex_text(const fg_compiler *c)
+{
+    const fg_token *t = &c->lexer.token;
+    return (fg_text){c->lexer.text.at + t->at, t->end - t->at};
+}
+
+char fg_lex_behind(const fg_compiler *c) { return at(&c->lexer, c->lexer.token.end); }
+
+/* `#` begins a comment at the start of a line or after white space, ; { or }. */
+static bool comment_begins(const fg_lexer *l, uint32_t i)
+{
+    if (at(l, i) != '#') return false;
+    if (i == 0) return true;
+    char before = at(l, i - 1);
+    if (i == 3 && fg_bytes_same(l->text.at, "\xEF\xBB\xBF", 3)) return true;
+    return is_blank(before) || before == '\n' || before == ';' || before == '{' || before == '}';
+}
+
+static uint32_t line_end(const fg_lexer *l, uint32_t i) { return (uint32_t)fg_text_byte(l->text, i, '\n'); }
+
+/* Past blanks and a comment, but not past a line end. */
+static uint32_t skip_blanks(const fg_lexer *l, uint32_t i)
+{
+    while (is_blank(at(l, i))) i++;
+    return comment_begins(l, i) ? line_end(l, i) : i;
+}
+
+/* To the first thing on the next line that has one. */
+static uint32_t skip_lines(const fg_lexer *l, uint32_t i)
+{
+    for (;;) {
+        i = skip_blanks(l, i);
+        if (i >= l->text.size || l->text.at[i] != '\n') return i;
+        i++;
+    }
+}
+
+static bool word_at(const fg_lexer *l, uint32_t i, const char *word)
+{
+    size_t size = fg_text_of(word).size;
+    return i + size <= l->text.size && fg_bytes_same(l->text.at + i, word, size) && !is_word(at(l, i + (uint32_t)size));
+}
+
+static bool token_is(const fg_lexer *l, const char *word)
+{
+    return l->token.kind == TOK_NAME && l->token.end - l->token.at == fg_text_of(word).size && word_at(l, l->token.at, word);
+}
+
+/* A line goes on after these. */
+static bool goes_on(const fg_lexer *l)
+{
+    switch (l->token.kind) {
+    case TOK_COMMA:
+    case TOK_BAR:
+    case TOK_EQUALS:
+    case TOK_OPEN:
+    case TOK_PLUS:
+    case TOK_MINUS:
+    case TOK_TIMES:
+    case TOK_SLASH: return true;
+    case TOK_NAME: return token_is(l, "and") || token_is(l, "or") || token_is(l, "not") || token_is(l, "when");
+    default: return false;
+    }
+}
+
+/* Does a declaration begin here, `lamp green`? No line goes on with one, whatever was left open before it. A name in a
+ * condition may be `lamp` too: then a word follows that goes on with the condition or with what is expected of it. */
+static bool declares(const fg_lexer *l, uint32_t i)
+{
+    for (int kind = 0; kind < FG_KINDS_IN_ALL; kind++) {
+        const char *word = fg_kind_word((fg_kind)kind);
+        if (!word_at(l, i, word)) continue;
+        uint32_t name = i + (uint32_t)fg_text_of(word).size, end;
+        while (is_blank(at(l, name))) name++;
+        for (end = name; is_word(at(l, end));) end++;
+        const fg_text second = {l->text.at + name, end - name};
+        return is_letter(at(l, name)) && !fg_word_reserved(second) && !fg_word_goes_on(second);
+    }
+    return false;
+}
+
+static bool continues(const fg_lexer *l, uint32_t next)
+{
+    char sign = at(l, next);
+    return sign == '|' || sign == '{' || word_at(l, next, "and") || word_at(l, next, "or");
+}
+
+static fg_span span_of(const fg_lexer *l, uint32_t from, uint32_t end)
+{
+    return (fg_span){from, end - from, l->source};
+}
+
+static uint32_t lex_string(fg_compiler *c, uint32_t i)
+{
+    fg_lexer *l = &c->lexer;
+    uint32_t begin = i++;
+    for (;; i++) {
+        if (i >= l->text.size || at(l, i) == '\n') {
+            while (i > begin + 1 && at(l, i - 1) == '\r') i--;
+            fg_report(c, FG_FIND_NOT_CLOSED, span_of(l, begin, i), "this text is not closed on its line",
+                   "end it with \"; a quote inside a text is written \"\"");
+            return i;
+        }
+        if (at(l, i) != '"') continue;
+        if (at(l, i + 1) != '"') return i + 1;
+        i++;
+    }
+}
+
+static uint32_t lex_number(fg_compiler *c, uint32_t i)
+{
+    fg_lexer *l = &c->lexer;
+    uint32_t begin = i;
+    while (is_digit(at(l, i))) i++;
+    if (at(l, i) != '.' || at(l, i + 1) == '.') return i;
+    if (!is_digit(at(l, i + 1))) {
+        fg_report(c, FG_FIND_SYNTAX, span_of(l, begin, i + 1), "a number needs a digit on both sides of its point",
+               "write {}.0 or {}", fg_span_text(c, span_of(l, begin, i)), fg_span_text(c, span_of(l, begin, i)));
+        return i + 1;
+    }
+    for (i++; is_digit(at(l, i));) i++;
+    return i;
+}
+
+static bool is_unknown_sign(char sign)
+{
+    const fg_text known = T("\n{}(),|=;+-*/\"#.");
+    return sign && !is_word(sign) && !is_blank(sign) && fg_text_byte(known, 0, sign) == known.size;
+}
+
+/* A run of characters that mean nothing here: reported once. */
+static uint32_t lex_unknown(fg_compiler *c, uint32_t i)
+{
+    fg_lexer *l = &c->lexer;
+    uint32_t begin = i;
+    while (i < l->text.size && ((unsigned char)at(l, i) >= 0x80 || is_unknown_sign(at(l, i)))) i++;
+    if (i == begin) i++;
+    if (at(l, begin) == '.' && is_digit(at(l, begin + 1)))
+        fg_report(c, FG_FIND_SYNTAX, span_of(l, begin, i), "a number needs a digit on both sides of its point",
+               "write 0 before the point");
+    else
+        fg_report(c, FG_FIND_TEXT, span_of(l, begin, i), "'{}' means nothing here",
+               "names are letters, digits and _; texts stand in \"quotes\"", fg_span_text(c, span_of(l, begin, i)));
+    return i;
+}
+
+static fg_token_kind punctuation(char c)
+{
+    switch (c) {
+    case ';': return TOK_SEMICOLON;
+    case '{': return TOK_OPEN_BRACE;
+    case '}': return TOK_CLOSE_BRACE;
+    case '(': return TOK_OPEN;
+    case ')': return TOK_CLOSE;
+    case ',': return TOK_COMMA;
+    case '|': return TOK_BAR;
+    case '=': return TOK_EQUALS;
+    case '+': return TOK_PLUS;
+    case '-': return TOK_MINUS;
+    case '*': return TOK_TIMES;
+    case '/': return TOK_SLASH;
+    default: return TOK_END;
+    }
+}
+
+/* A word, or a note with a sharp (C#5). Returns its end. */
+static uint32_t lex_word(const fg_lexer *l, uint32_t i, fg_token_kind *kind)
+{
+    uint32_t begin = i;
+    while (is_word(at(l, i))) i++;
+    *kind = TOK_NAME;
+    if (i - begin == 1 && at(l, begin) >= 'A' && at(l, begin) <= 'G' && at(l, i) == '#' && is_digit(at(l, i + 1)) &&
+        !is_word(at(l, i + 2))) {
+        *kind = TOK_NOTE;
+        return i + 2;
+    }
+    return i;
+}
+
+/* The token at `i`, where neither blank nor line end stands. False: nothing known, reported and skipped. */
+static bool lex_token(fg_compiler *c, uint32_t i)
+{
+    fg_lexer *l = &c->lexer;
+    char sign = at(l, i);
+    fg_token_kind kind = punctuation(sign);
+    uint32_t end = i + 1;
+    if (kind == TOK_OPEN) l->depth++;
+    if (kind == TOK_CLOSE && l->depth) l->depth--;
+    if (kind == TOK_END) {
+        if (is_letter(sign)) {
+            end = lex_word(l, i, &kind);
+        } else if (is_digit(sign)) {
+            kind = TOK_NUMBER;
+            end = lex_number(c, i);
+        } else if (sign == '"') {
+            kind = TOK_STRING;
+            end = lex_string(c, i);
+        } else if (sign == '.' && at(l, i + 1) == '.') {
+            kind = TOK_DOTS;
+            end = i + 2;
+        } else {
+            l->at = lex_unknown(c, i);
+            return false;
+        }
+    }
+    l->at = end;
+    l->token = (fg_token){kind, i, end};
+    return true;
+}
+
+void fg_lex_next(fg_compiler *c)
+{
+    fg_lexer *l = &c->lexer;
+    l->before_end = l->token.end;
+    for (;;) {
+        uint32_t i = skip_blanks(l, l->at);
+        if (i >= l->text.size || c->arena.full) {
+            uint32_t end = (uint32_t)l->text.size;
+            l->at = end;
+            l->token = (fg_token){TOK_END, end, end};
+            return;
+        }
+        if (at(l, i) == '\n') {
+            uint32_t next = skip_lines(l, i);
+            l->at = next;
+            if (continues(l, next)) continue;
+            if ((l->depth || goes_on(l)) && next < l->text.size && !declares(l, next)) continue;
+            l->depth = 0;
+            l->token = (fg_token){TOK_NEWLINE, i, i + 1};
+            return;
+        }
+        if (lex_token(c, i)) return;
+    }
+}
+
+void fg_lex_start(fg_compiler *c, fg_text text, uint16_t source, uint32_t from)
+{
+    if (!from && text.size >= 3 && fg_bytes_same(text.at, "\xEF\xBB\xBF", 3)) from = 3;
+    c->lexer = (fg_lexer){.text = text, .source = source, .at = from, .token = {TOK_NEWLINE, from, from}};
+    fg_lex_next(c);
+}
+
+/* How many bytes of a unit's letter or sign stand at `i`: letters of the Latin and Greek alphabets, and ° µ % ² ³. */
+static uint32_t unit_sign(const fg_lexer *l, uint32_t i)
+{
+    const unsigned char first = (unsigned char)at(l, i), second = (unsigned char)at(l, i + 1);
+    if (is_letter((char)first) || first == '%') return 1;
+    if (first == 0xC2) return second == 0xB0 || second == 0xB5 || second == 0xB2 || second == 0xB3 ? 2 : 0;
+    if (first >= 0xC3 && first <= 0xCF) return (second & 0xC0) == 0x80 ? 2 : 0;
+    if (first == 0xE2 && second == 0x84 && (at(l, i + 2) == '\xA6' || at(l, i + 2) == '\xAB')) return 3;
+    return 0;
+}
+
+static uint32_t unit_end(const fg_lexer *l, uint32_t i)
+{
+    for (;;) {
+        uint32_t size = unit_sign(l, i);
+        if (!size && at(l, i) == '/' && unit_sign(l, i + 1)) size = 1;
+        if (!size) return i;
+        i += size;
+    }
+}
+
+bool fg_lex_unit(fg_compiler *c, fg_text *unit, fg_span *span)
+{
+    fg_lexer *l = &c->lexer;
+    uint32_t begin = l->token.end;
+    bool apart = at(l, begin) == ' ' || at(l, begin) == '\t';
+    if (apart) begin++;
+    if (at(l, begin) == '/') return false;
+    uint32_t end = unit_end(l, begin);
+    if (end == begin || at(l, end) == '_' || is_digit(at(l, end))) {
+        if (end == begin || apart) return false;
+        while (is_word(at(l, end))) end++; /* 12e3, 5x: let the message name it as the unit it seems to be */
+    }
+    fg_text word = {l->text.at + begin, end - begin};
+    const bool own = c->declaring || fg_text_same(word, c->own_unit);
+    if (apart && (fg_word_unit_follows_not(word) || (fg_word_reserved(word) && !own))) return false;
+    *unit = word;
+    *span = span_of(l, begin, end);
+    l->at = end;
+    l->token.end = end;
+    return true;
+}
+
+bool fg_lex_unit_word(fg_compiler *c, fg_text *unit)
+{
+    fg_lexer *l = &c->lexer;
+    uint32_t begin = skip_blanks(l, l->token.end), end = unit_end(l, begin);
+    if (end == begin || is_word(at(l, end))) return false;
+    *unit = (fg_text){l->text.at + begin, end - begin};
+    l->at = end;
+    l->token.end = end;
+    fg_lex_next(c);
+    return true;
+}

@@ -1,0 +1,29 @@
+/* The words of the language that a name or a unit cannot be. */
+#include "language/text/words.h"
+
+static const char *const reserved[] = {"and",       "or",         "not",    "is",      "in",   "for",   "starts",
+                                       "ends",      "previously", "faulty", "unsure",  "over", "under", "at",
+                                       "least",     "most",       "within", "outside", "near", "when",  "if",
+                                       "otherwise", "none",       "yes",    "no",      NULL};
+
+/* Words that may follow a number one space on and are no units. */
+static const char *const followers[] = {"by",      "to",      "reads",   "times",   "time",   "from",   "every",
+                                        "always",  "never",   "begins",  "while",   "end",    "goes",   "of",
+                                        "changes", "matches", "between", "through", "settle", "margin", "unit",
+                                        "step",    "raw",     "trust",   "circle",  "on",     "off",    NULL};
+
+bool fg_word_listed(fg_text word, const char *const *words)
+{
+    for (; *words; words++)
+        if (fg_text_is(word, *words)) return true;
+    return false;
+}
+
+/* Words that may follow a condition and are not reserved. */
+static const char *const goers_on[] = {"always", "never",   "begins",  "from",  "goes",
+                                       "plays",  "changes", "matches", "while", NULL};
+
+bool fg_word_goes_on(fg_text word) { return fg_word_listed(word, goers_on); }
+bool fg_word_reserved(fg_text word) { return fg_word_listed(word, reserved); }
+bool fg_word_unit_follows_not(fg_text word) { return fg_word_listed(word, followers); }
+

@@ -1,0 +1,170 @@
+/* Who is declared: a hash table, and the nearest name for one that is not. */
+#include "language/text/findings.h"
+#include "language/tree/names.h"
+
+/* FNV-1a, 32 bits (Fowler, Noll, Vo). */
+static uint32_t hash(fg_text name)
+{
+    uint32_t h = 2166136261u;
+    for (size_t i = 0; i < name.size; i++) h = (h ^ (unsigned char)name.at[i]) * 16777619u;
+    return h;
+}
+
+/* Where a name stands in the table, or would. */
+static fg_symbol **place_of(fg_symbol **table, size_t size, fg_text name)
+{
+    size_t i = hash(name) & (size - 1);
+    while (table[i] && !fg_text_same(table[i]->name, name)) i = (i + 1) & (size - 1);
+    return &table[i];
+}
+
+static bool grow(fg_compiler *c)
+{
+    size_t size = c->names_size ? c->names_size * 2 : 64;
+    fg_symbol **table = FG_TAKE(fg_symbol *, &c->arena, size);
+    if (!table) return false;
+    for (fg_symbol *s = c->symbols; s; s = s->next) *place_of(table, size, s->name) = s;
+    c->names = table;
+    c->names_size = size;
+    return true;
+}
+
+fg_symbol *fg_name_find(const fg_compiler *c, fg_text name)
+{
+    return c->names_size ? *place_of(c->names, c->names_size, name) : NULL;
+}
+
+fg_symbol *fg_name_declare(fg_compiler *c, fg_kind kind, fg_text name, fg_span span)
+{
+    if (2 * ((size_t)c->symbol_count + 1) > c->names_size && !grow(c)) return &c->spare_symbol;
+    fg_symbol **place = place_of(c->names, c->names_size, name);
+    fg_symbol *symbol = FG_TAKE(fg_symbol, &c->arena, 1);
+    if (!symbol) return &c->spare_symbol;
+    *symbol = (fg_symbol){.kind = kind, .name = name, .span = span, .slot = FG_INDEX_NONE, .order = c->symbol_count};
+    if (*place) {
+        if (c->reported_count >= FG_FINDINGS_MOST) return symbol; /* no time for what nobody will see */
+        fg_place first = fg_text_place(c->sources[(*place)->span.source].text, (*place)->span.at);
+        fg_report(c, FG_FIND_TWICE, span, "'{}' is declared a second time; the first is in line {}",
+               "give one of them another name", name, fg_text_of_value(c, first.line, 0));
+        return symbol; /* read, but not known */
+    }
+    *place = symbol;
+    if (c->symbols_last)
+        c->symbols_last->next = symbol;
+    else
+        c->symbols = symbol;
+    c->symbols_last = symbol;
+    c->symbol_count++;
+    return symbol;
+}
+
+/* How many single-letter slips lie between two words (two neighbours exchanged count as one): the optimal string
+ * alignment distance. More than `most` comes back as most + 1. */
+static size_t distance_of(fg_text a, fg_text b, size_t most)
+{
+    enum { LONGEST = 40 };
+    size_t rows[3][LONGEST + 1];
+    size_t difference = a.size > b.size ? a.size - b.size : b.size - a.size;
+    if (a.size > LONGEST || b.size > LONGEST || difference > most) return most + 1;
+    for (size_t j = 0; j <= b.size; j++) rows[0][j] = j;
+    for (size_t i = 1; i <= a.size; i++) {
+        size_t *row = rows[i % 3], *above = rows[(i - 1) % 3];
+        row[0] = i;
+        for (size_t j = 1; j <= b.size; j++) {
+            size_t least = above[j - 1] + (a.at[i - 1] != b.at[j - 1]);
+            if (above[j] + 1 < least) least = above[j] + 1;
+            if (row[j - 1] + 1 < least) least = row[j - 1] + 1;
+            if (i > 1 && j > 1 && a.at[i - 1] == b.at[j - 2] && a.at[i - 2] == b.at[j - 1] &&
+                rows[(i - 2) % 3][j - 2] + 1 < least)
+                least = rows[(i - 2) % 3][j - 2] + 1;
+            row[j] = least;
+        }
+    }
+    return rows[a.size % 3][b.size];
+}
+
+/* Slips that still make a guess: one in a short word, two in a longer, three in a long one. */
+size_t fg_name_reach(fg_text word) { return word.size <= 2 ? 1 : word.size <= 6 ? 2 : 3; }
+
+void fg_name_nearest_add(fg_text word, fg_text other, fg_text *best, size_t *distance)
+{
+    size_t d = distance_of(word, other, *distance);
+    if (d >= *distance || d >= other.size) return;
+    *best = other;
+    *distance = d;
+}
+
+fg_text fg_name_nearest_word(fg_text word, const char *const *words)
+{
+    fg_text best = {0};
+    size_t distance = fg_name_reach(word) + 1;
+    for (; *words; words++) fg_name_nearest_add(word, fg_text_of(*words), &best, &distance);
+    return best;
+}
+
+static fg_text nearest(const fg_compiler *c, fg_text name, uint32_t kinds)
+{
+    fg_text best = {0};
+    size_t distance = fg_name_reach(name) + 1;
+    if (c->reported_count >= FG_FINDINGS_MOST) return best;
+    for (const fg_symbol *s = c->symbols; s; s = s->next)
+        if (kinds & FG_KIND_BIT(s->kind)) fg_name_nearest_add(name, s->name, &best, &distance);
+    return best;
+}
+
+/* "a sensor", "a number or flag" for the kinds a place takes. */
+static fg_text kinds_text(fg_compiler *c, uint32_t kinds)
+{
+    fg_text text = {0};
+    uint32_t count = 0;
+    for (uint32_t kind = 0; kind < 32; kind++) {
+        if (!(kinds & FG_KIND_BIT(kind))) continue;
+        if (++count > 3) return T("something with a yes or no");
+        text = text.size ? fg_text_join(c, text, " or ", fg_text_of(fg_kind_word((fg_kind)kind)))
+                         : fg_text_join(c, kind == FG_KIND_BANDS ? T("") : T("a "), "",
+                                        fg_text_of(fg_kind_word((fg_kind)kind)));
+    }
+    return text;
+}
+
+fg_symbol *fg_name_use(fg_compiler *c, fg_text name, fg_span span, uint32_t kinds)
+{
+    fg_symbol *symbol = fg_name_find(c, name);
+    if (!symbol) {
+        fg_text guess = nearest(c, name, kinds);
+        if (guess.size)
+            fg_report(c, FG_FIND_UNKNOWN, span, "'{}' is not declared", "did you mean '{}'?", name, guess);
+        else
+            fg_report(c, FG_FIND_UNKNOWN, span, "'{}' is not declared", "declare {} of this name, or correct the name",
+                   name, kinds_text(c, kinds));
+        return NULL;
+    }
+    symbol->used = true;
+    if (kinds & FG_KIND_BIT(symbol->kind)) return symbol;
+    fg_text guess = nearest(c, name, kinds);
+    if (guess.size)
+        fg_report(c, FG_FIND_KIND, span, "'{}' is declared as {}; here belongs {}", "did you mean '{}'?", name,
+               fg_text_of(fg_kind_word(symbol->kind)), kinds_text(c, kinds), guess);
+    else
+        fg_report(c, FG_FIND_KIND, span, "'{}' is declared as {}; here belongs {}", "", name,
+               fg_text_of(fg_kind_word(symbol->kind)), kinds_text(c, kinds));
+    return NULL;
+}
+
+void fg_name_used_by(fg_compiler *c, fg_symbol *user, fg_symbol *symbol, fg_span span)
+{
+    fg_use *use = FG_TAKE(fg_use, &c->arena, 1);
+    if (!use) return;
+    *use = (fg_use){symbol, span, NULL};
+    if (user->uses_last)
+        user->uses_last->next = use;
+    else
+        user->uses = use;
+    user->uses_last = use;
+}
+
+void fg_name_depend(fg_compiler *c, fg_symbol *symbol, fg_span span)
+{
+    symbol->used = true;
+    if (c->dependent) fg_name_used_by(c, c->dependent, symbol, span);
+}

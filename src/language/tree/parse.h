@@ -1,0 +1,79 @@
+/* Tokens to the tree: one function a rule of the grammar. */
+#ifndef FICKLEGATE_LANGUAGE_TREE_PARSE_H
+#define FICKLEGATE_LANGUAGE_TREE_PARSE_H
+
+#include "language/text/findings.h"
+#include "language/text/lexer.h"
+#include "language/tree/names.h"
+
+void fg_parse(fg_compiler *c);
+fg_node *fg_node_new(fg_compiler *c, fg_node_kind kind, fg_span span);
+void fg_node_add(fg_node *parent, fg_node *child);
+void fg_symbol_add(fg_symbol *symbol, fg_node *node);
+/* The attribute of a declaration, or its row that listens; NULL if it has none. */
+fg_node *fg_node_attribute(const fg_symbol *symbol, fg_attribute attribute);
+/* The second condition of an expectation: of `always while`, `never while`, `within T of`; NULL if it has none. */
+fg_node *fg_node_expect_other(const fg_node *expect);
+/* The number of a label among those of its bands; -1 if it is none. */
+int fg_symbol_label(const fg_symbol *bands, fg_text word);
+/* Numbers the labels of bands in the order of their first mention. */
+void fg_symbol_collect_labels(fg_compiler *c, fg_symbol *bands);
+void fg_parse_not_closed(fg_compiler *c, fg_span open);
+fg_span fg_span_to_here(const fg_compiler *c, fg_span from);
+bool fg_parse_at(const fg_compiler *c, fg_token_kind kind);
+bool fg_parse_at_word(const fg_compiler *c, const char *word);
+bool fg_parse_accept(fg_compiler *c, fg_token_kind kind);
+bool fg_parse_accept_word(fg_compiler *c, const char *word);
+bool fg_parse_expect_word(fg_compiler *c, const char *word, const char *instead);
+void fg_parse_wrong(fg_compiler *c, const char *wanted, const char *instead);
+/* Ends a row: at its end, or reports what stands there instead and skips it. */
+void fg_parse_row_end(fg_compiler *c);
+void fg_parse_skip_row(fg_compiler *c);
+/* Has the row ended (line end, semicolon, closing brace, end of text)? */
+bool fg_parse_at_row_end(const fg_compiler *c);
+void fg_parse_unknown_row(fg_compiler *c, const fg_symbol *symbol, const char *const *words);
+/* { row; row } : opens it; then, before each row, says whether another comes. */
+typedef struct fg_block {
+    fg_span open;
+} fg_block;
+bool fg_parse_block_open(fg_compiler *c, fg_block *block);
+bool fg_parse_block_row(fg_compiler *c, const fg_block *block);
+bool fg_parse_string(fg_compiler *c, fg_text *text, const char *instead);
+fg_text fg_parse_name(fg_compiler *c, fg_span *span, const char *what);
+bool fg_parse_expect(fg_compiler *c, fg_token_kind kind, const char *wanted, const char *instead);
+fg_node *fg_parse_number(fg_compiler *c);
+/* The sum of a sensor: with functions, and without units. */
+fg_node *fg_parse_sensor_sum(fg_compiler *c);
+/* A unit behind the last of several numbers holds for all: gives `a` the unit of `b` if it has none. */
+void fg_parse_share_unit(fg_node *a, fg_node *b);
+fg_node *fg_parse_number_expression(fg_compiler *c);
+fg_node *fg_parse_range(fg_compiler *c);
+fg_node *fg_parse_comparison(fg_compiler *c);
+bool fg_parse_at_comparison(fg_compiler *c);
+/* Until fg_parse_own_unit_end numbers are of this sensor: its unit may be a word of conditions (`over 5 in`). */
+void fg_parse_own_unit(fg_compiler *c, const fg_symbol *sensor);
+void fg_parse_own_unit_end(fg_compiler *c);
+/* The token after the present one. */
+fg_token fg_parse_peek(fg_compiler *c);
+bool fg_parse_peek_word(fg_compiler *c, const char *word);
+
+fg_node *fg_parse_condition(fg_compiler *c);
+void fg_parse_condition_statement(fg_compiler *c, fg_symbol *symbol);
+void fg_parse_output(fg_compiler *c, fg_symbol *output);
+void fg_parse_sequence(fg_compiler *c, fg_symbol *sequence);
+/* Latch, count, pulse. */
+void fg_parse_listener(fg_compiler *c, fg_symbol *symbol);
+fg_node *fg_parse_follow(fg_compiler *c);
+/* The pieces of a text, as its children. */
+void fg_parse_text(fg_compiler *c, fg_node *text);
+fg_node *fg_parse_level(fg_compiler *c, fg_symbol *output);
+/* A note in scientific pitch (A4 = 440 Hz, equal temperament) in whole Hz; 0 if the word is none. */
+int32_t fg_note_hz(fg_text word);
+/* The colour of this name. False: there is none. */
+bool fg_colour_named(fg_text word, uint32_t *colour);
+/* Has this kind of output levels of this form? False for what is no output. */
+bool fg_level_fits(fg_form form, fg_kind output);
+void fg_parse_trial(fg_compiler *c, fg_trial_node *trial);
+void fg_parse_scene(fg_compiler *c, fg_scene_node *scene);
+
+#endif

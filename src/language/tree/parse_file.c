@@ -1,0 +1,568 @@
+/* Statements: which declarations there are, and those whose rows hold no conditions. */
+#include "language/text/encoding.h"
+#include "language/tree/parse.h"
+
+/* ---- attributes ---- */
+
+typedef enum attribute_shape {
+    SHAPE_NONE,
+    SHAPE_NUMBER,
+    SHAPE_RANGE,
+    SHAPE_UNIT,
+    SHAPE_RAW,
+    SHAPE_SETTLE,
+    SHAPE_ON,
+    SHAPE_AFTER,
+    SHAPE_ZERO
+} attribute_shape;
+
+enum { RULES = FG_KINDS_WITH(FG_KIND_ON_SENSOR) };
+
+/* Every attribute: its word, what stands behind it, and whose it is. */
+static const struct {
+    const char *word;
+    fg_attribute attribute;
+    attribute_shape shape;
+    uint32_t kinds;
+} attributes[] = {
+    {"unit", ATTR_UNIT, SHAPE_UNIT, FG_KIND_BIT(FG_KIND_SENSOR)},
+    {"step", ATTR_STEP, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR)},
+    {"raw", ATTR_RAW, SHAPE_RAW, FG_KIND_BIT(FG_KIND_SENSOR)},
+    {"trust", ATTR_TRUST, SHAPE_RANGE, FG_KIND_BIT(FG_KIND_SENSOR)},
+    {"circle", ATTR_CIRCLE, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR)},
+    {"stale", ATTR_STALE, SHAPE_AFTER, FG_KIND_BIT(FG_KIND_SENSOR) | FG_KIND_BIT(FG_KIND_FLAG)},
+    {"stuck", ATTR_STUCK, SHAPE_AFTER, FG_KIND_BIT(FG_KIND_SENSOR)},
+    {"bridge", ATTR_BRIDGE, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR) | FG_KIND_BIT(FG_KIND_FLAG)},
+    {"median", ATTR_MEDIAN, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR)},
+    {"mean", ATTR_MEAN, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR)},
+    {"zero", ATTR_ZERO, SHAPE_ZERO, FG_KIND_BIT(FG_KIND_SENSOR)},
+    {"inverted", ATTR_INVERTED, SHAPE_NONE, FG_KIND_BIT(FG_KIND_FLAG)},
+    {"margin", ATTR_MARGIN, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_THRESHOLD) | FG_KIND_BIT(FG_KIND_BANDS)},
+    {"settle", ATTR_SETTLE, SHAPE_SETTLE, RULES},
+    {"settle", ATTR_SETTLE, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_FLAG)},
+    {"first", ATTR_FIRST_ON, SHAPE_ON, FG_KIND_BIT(FG_KIND_HYSTERESIS)},
+};
+
+enum { ATTRIBUTES = sizeof attributes / sizeof *attributes };
+
+/* A..B, or a list A, B, C: a node with two or more numbers. */
+static fg_node *parse_points(fg_compiler *c)
+{
+    fg_node *first = fg_parse_number(c);
+    fg_node *points = fg_node_new(c, NODE_POINTS, first->span);
+    if (first->kind == NODE_BROKEN) return first;
+    fg_node_add(points, first);
+    if (!fg_parse_at(c, TOK_DOTS) && !fg_parse_at(c, TOK_COMMA)) {
+        fg_parse_wrong(c, "'..' or ','", "write raw A..B reads C..D, or raw A, B, C reads P, Q, R");
+        return fg_node_new(c, NODE_BROKEN, points->span);
+    }
+    points->is_range = fg_parse_at(c, TOK_DOTS); /* a range: may fall */
+    do {
+        fg_lex_next(c);
+        fg_node *point = fg_parse_number(c);
+        if (point->kind == NODE_BROKEN) return point;
+        fg_node_add(points, point);
+    } while (!points->is_range && fg_parse_at(c, TOK_COMMA));
+    points->span = fg_span_to_here(c, points->span);
+    /* A unit behind the last holds for all. */
+    for (fg_node *point = points->first; point; point = point->next) fg_parse_share_unit(point, points->last);
+    return points;
+}
+
+static void parse_raw(fg_compiler *c, fg_node *attribute)
+{
+    fg_node *counts = parse_points(c);
+    if (counts->kind == NODE_BROKEN) return;
+    if (!fg_parse_expect_word(c, "reads", "write raw A..B reads C..D: counts A reads C, counts B reads D")) return;
+    fg_node *units = parse_points(c);
+    if (units->kind == NODE_BROKEN) return;
+    fg_node_add(attribute, counts);
+    fg_node_add(attribute, units);
+}
+
+static void parse_zero(fg_compiler *c, fg_node *attribute)
+{
+    if (!fg_parse_expect_word(c, "when", "write zero when FLAG")) return;
+    attribute->word = fg_parse_name(c, &attribute->row.name_span, "the name of a flag");
+}
+
+static void parse_settle(fg_compiler *c, fg_node *attribute)
+{
+    fg_node *time = fg_parse_number(c);
+    if (time->kind == NODE_BROKEN) return;
+    fg_node_add(attribute, time);
+    if (!fg_parse_accept_word(c, "within")) return;
+    fg_node *within = fg_parse_number(c);
+    if (within->kind != NODE_BROKEN) fg_node_add(attribute, within);
+}
+
+static void parse_unit(fg_compiler *c, fg_node *attribute)
+{
+    if (fg_lex_unit_word(c, &attribute->word)) return;
+    fg_lex_next(c);
+    if (fg_parse_at(c, TOK_STRING))
+        (void)fg_parse_string(c, &attribute->word, "");
+    else
+        fg_parse_wrong(c, "a unit", "letters, ° µ % ² ³, with / between them; anything else in \"quotes\"");
+}
+
+static void parse_shape(fg_compiler *c, fg_node *attribute, attribute_shape shape)
+{
+    fg_node *number = NULL;
+    switch (shape) {
+    case SHAPE_NONE: return;
+    case SHAPE_UNIT: parse_unit(c, attribute); return;
+    case SHAPE_RAW: parse_raw(c, attribute); return;
+    case SHAPE_SETTLE: parse_settle(c, attribute); return;
+    case SHAPE_ON: (void)fg_parse_expect_word(c, "on", "write first on"); return;
+    case SHAPE_ZERO: parse_zero(c, attribute); return;
+    case SHAPE_AFTER:
+        if (!fg_parse_expect_word(c, "after", "write stale after T, stuck after T")) return;
+        number = fg_parse_number(c);
+        break;
+    case SHAPE_NUMBER: number = fg_parse_number(c); break;
+    case SHAPE_RANGE: number = fg_parse_range(c); break;
+    }
+    if (number->kind != NODE_BROKEN) fg_node_add(attribute, number);
+}
+
+/* One attribute, if the word here is one of this kind of declaration. */
+static bool parse_attribute(fg_compiler *c, fg_symbol *symbol)
+{
+    fg_text word = fg_lex_text(c);
+    if (!fg_parse_at(c, TOK_NAME)) return false;
+    int i = 0;
+    while (i < ATTRIBUTES && !(fg_text_is(word, attributes[i].word) && attributes[i].kinds & FG_KIND_BIT(symbol->kind))) i++;
+    if (i == ATTRIBUTES) return false;
+
+    fg_span from = fg_lex_span(c);
+    fg_node *node = fg_node_new(c, NODE_ATTRIBUTE, from);
+    node->row.attribute = (uint8_t)attributes[i].attribute;
+    if (symbol->attributes >> node->row.attribute & 1)
+        fg_report(c, FG_FIND_TWICE, from, "'{}' stands twice in {}", "keep one of them", word, symbol->name);
+    symbol->attributes |= (uint64_t)1 << node->row.attribute;
+    if (attributes[i].shape != SHAPE_UNIT) fg_lex_next(c);
+    parse_shape(c, node, attributes[i].shape);
+    node->span = fg_span_to_here(c, from);
+    if (c->lost) node->kind = NODE_BROKEN;
+    fg_symbol_add(symbol, node);
+    return true;
+}
+
+static void unknown_attribute(fg_compiler *c, const fg_symbol *symbol)
+{
+    const char *words[ATTRIBUTES + 1] = {NULL};
+    size_t count = 0;
+    for (int i = 0; i < ATTRIBUTES; i++)
+        if (attributes[i].kinds & FG_KIND_BIT(symbol->kind)) words[count++] = attributes[i].word;
+    fg_parse_unknown_row(c, symbol, words);
+}
+
+/* ---- rows of the rules ---- */
+
+static void parse_switch(fg_compiler *c, fg_symbol *symbol, fg_node_kind kind)
+{
+    fg_span from = fg_lex_span(c);
+    fg_lex_next(c);
+    fg_node *comparison = fg_parse_comparison(c);
+    fg_node *node = fg_node_new(c, comparison->kind == NODE_BROKEN ? NODE_BROKEN : kind, fg_span_to_here(c, from));
+    if (comparison->kind != NODE_BROKEN) fg_node_add(node, comparison);
+    fg_symbol_add(symbol, node);
+}
+
+static bool parse_rule_row(fg_compiler *c, fg_symbol *symbol)
+{
+    if (symbol->kind == FG_KIND_THRESHOLD && fg_parse_at_comparison(c)) {
+        fg_symbol_add(symbol, fg_parse_comparison(c));
+        return true;
+    }
+    if (symbol->kind != FG_KIND_HYSTERESIS) return false;
+    if (!fg_parse_at_word(c, "on") && !fg_parse_at_word(c, "off")) return false;
+    parse_switch(c, symbol, fg_parse_at_word(c, "on") ? NODE_ON : NODE_OFF);
+    return true;
+}
+
+/* May this word be a band's label? */
+static bool is_label_word(fg_text word)
+{
+    static const char *const allowed[] = {"near", "over", "under", "within", "outside", "in", "least", "most", "is"};
+    if (fg_text_is(word, "margin") || fg_text_is(word, "settle")) return false;
+    if (!fg_word_reserved(word)) return true;
+    for (size_t i = 0; i < sizeof allowed / sizeof *allowed; i++)
+        if (fg_text_is(word, allowed[i])) return true;
+    return false;
+}
+
+/* A label with the text it may have: `onshore "->"`. NULL: reported. */
+static fg_node *parse_label(fg_compiler *c, fg_node_kind kind)
+{
+    if (!fg_parse_at(c, TOK_NAME) || !is_label_word(fg_lex_text(c))) {
+        fg_parse_wrong(c, "a label", "labels are words: any but those of conditions, 'margin' and 'settle'");
+        return NULL;
+    }
+    fg_node *label = fg_node_new(c, kind, fg_lex_span(c));
+    label->word = fg_lex_text(c);
+    fg_lex_next(c);
+    if (fg_parse_at(c, TOK_STRING)) {
+        label->label.has_text = true;
+        label->label.text_span = fg_lex_span(c);
+        (void)fg_parse_string(c, &label->label.text, "");
+    }
+    return label;
+}
+
+static void parse_cuts(fg_compiler *c, fg_symbol *symbol, fg_node *label)
+{
+    fg_symbol_add(symbol, label);
+    while (fg_parse_accept(c, TOK_BAR)) {
+        fg_span from = fg_lex_span(c);
+        fg_node *number = fg_parse_number(c);
+        if (number->kind == NODE_BROKEN) {
+            fg_symbol_add(symbol, number);
+            return;
+        }
+        fg_node *cut = fg_node_new(c, NODE_CUT, fg_span_to_here(c, from));
+        fg_node_add(cut, number);
+        fg_symbol_add(symbol, cut);
+        if (!fg_parse_accept(c, TOK_BAR)) return;
+        label = parse_label(c, NODE_LABEL);
+        if (!label) {
+            fg_symbol_add(symbol, fg_node_new(c, NODE_BROKEN, from));
+            return;
+        }
+        fg_symbol_add(symbol, label);
+    }
+}
+
+static void parse_band_row(fg_compiler *c, fg_symbol *symbol)
+{
+    fg_node *label = parse_label(c, NODE_LABEL);
+    if (!label) return;
+    if (fg_parse_at(c, TOK_BAR) || fg_parse_at_row_end(c)) {
+        parse_cuts(c, symbol, label);
+        return;
+    }
+    label->kind = NODE_LABEL_ROW;
+    fg_symbol_add(symbol, label);
+    if (fg_parse_accept_word(c, "otherwise")) return;
+    fg_node *range = fg_parse_at_comparison(c) ? fg_parse_comparison(c) : fg_parse_range(c);
+    if (range->kind == NODE_BROKEN) {
+        label->kind = NODE_BROKEN;
+        return;
+    }
+    fg_node_add(label, range);
+    label->span = fg_span_to_here(c, label->span);
+}
+
+static bool parse_rows(fg_compiler *c, fg_symbol *symbol)
+{
+    fg_block block;
+    if (!fg_parse_block_open(c, &block)) return false;
+    while (fg_parse_block_row(c, &block)) {
+        if (!parse_attribute(c, symbol) && !parse_rule_row(c, symbol)) {
+            if (symbol->kind == FG_KIND_BANDS)
+                parse_band_row(c, symbol);
+            else
+                unknown_attribute(c, symbol);
+        }
+        fg_parse_row_end(c);
+    }
+    return true;
+}
+
+/* ---- statements ---- */
+
+static void parse_number_statement(fg_compiler *c, fg_symbol *symbol)
+{
+    if (!fg_parse_accept(c, TOK_EQUALS)) {
+        fg_parse_wrong(c, "'='", "write number NAME = VALUE");
+        fg_parse_skip_row(c);
+        return;
+    }
+    symbol->body = fg_parse_number_expression(c);
+    if (symbol->body->kind == NODE_BROKEN)
+        fg_parse_skip_row(c);
+    else
+        fg_parse_row_end(c);
+}
+
+static void parse_rule(fg_compiler *c, fg_symbol *symbol)
+{
+    if (fg_parse_expect_word(c, "from", "a rule names its sensor: from SENSOR"))
+        symbol->from = fg_parse_name(c, &symbol->from_span, "the name of a sensor");
+    if (symbol->from.size && parse_rows(c, symbol)) return;
+    fg_symbol_add(symbol, fg_node_new(c, NODE_BROKEN, symbol->span)); /* nothing more is said about it */
+    fg_parse_skip_row(c);
+}
+
+static void defer(fg_compiler *c, fg_symbol *symbol, fg_trial_node *trial, fg_scene_node *scene)
+{
+    fg_deferred *d = FG_TAKE(fg_deferred, &c->arena, 1);
+    if (d) {
+        *d = (fg_deferred){.symbol = symbol, .trial = trial, .scene = scene, .lexer = c->lexer};
+        if (c->deferred_last)
+            c->deferred_last->next = d;
+        else
+            c->deferred = d;
+        c->deferred_last = d;
+    }
+    c->quiet = true;
+    fg_parse_skip_row(c);
+    c->quiet = false;
+}
+
+/* A sensor or flag. */
+static void parse_input(fg_compiler *c, fg_symbol *symbol)
+{
+    if (symbol->kind == FG_KIND_SENSOR && fg_parse_accept(c, TOK_EQUALS)) symbol->sum = fg_parse_sensor_sum(c);
+    if (c->lost) fg_parse_skip_row(c);
+    if (fg_parse_at(c, TOK_OPEN_BRACE))
+        (void)parse_rows(c, symbol);
+    else
+        fg_parse_row_end(c);
+}
+
+static void parse_declaration(fg_compiler *c, fg_kind kind)
+{
+    fg_span span;
+    fg_lex_next(c);
+    fg_text name = fg_parse_name(c, &span, "a name");
+    if (!name.size) {
+        fg_parse_skip_row(c);
+        return;
+    }
+    fg_symbol *symbol = fg_name_declare(c, kind, name, span);
+    if (kind == FG_KIND_NUMBER)
+        parse_number_statement(c, symbol);
+    else if (fg_kind_is(kind, FG_KIND_READ))
+        parse_input(c, symbol);
+    else if (fg_kind_is(kind, FG_KIND_ON_SENSOR))
+        parse_rule(c, symbol);
+    else
+        defer(c, symbol, NULL, NULL);
+}
+
+static void parse_trial_head(fg_compiler *c)
+{
+    fg_trial_node *trial = FG_TAKE(fg_trial_node, &c->arena, 1);
+    const fg_span first = fg_lex_span(c);
+    fg_lex_next(c);
+    if (!trial) return;
+    trial->span = fg_lex_span(c);
+    if (!fg_parse_string(c, &trial->name, "a trial has a name in quotes")) {
+        fg_parse_skip_row(c);
+        return;
+    }
+    for (const fg_trial_node *other = c->trials; other; other = other->next)
+        if (fg_text_same(other->name, trial->name)) {
+            fg_report(c, FG_FIND_TWICE, trial->span, "there is a trial of this name already", "give each its own name");
+            break;
+        }
+    if (c->trials_last)
+        c->trials_last->next = trial;
+    else
+        c->trials = trial;
+    c->trials_last = trial;
+    c->trial_count++;
+    defer(c, NULL, trial, NULL);
+    trial->whole = fg_span_to_here(c, first);
+}
+
+static void parse_scene_head(fg_compiler *c)
+{
+    fg_scene_node *scene = FG_TAKE(fg_scene_node, &c->arena, 1);
+    fg_lex_next(c);
+    if (!scene) return;
+    scene->span = fg_lex_span(c);
+    if (!fg_parse_string(c, &scene->name, "a scene has a name in quotes")) {
+        fg_parse_skip_row(c);
+        return;
+    }
+    for (const fg_scene_node *other = c->scenes; other; other = other->next)
+        if (fg_text_same(other->name, scene->name)) {
+            fg_report(c, FG_FIND_TWICE, scene->span, "there is a scene of this name already", "give each its own name");
+            break;
+        }
+    if (c->scenes_last)
+        c->scenes_last->next = scene;
+    else
+        c->scenes = scene;
+    c->scenes_last = scene;
+    c->scene_count++;
+    defer(c, NULL, NULL, scene);
+}
+
+static void once(fg_compiler *c, bool *seen, const char *word)
+{
+    if (*seen)
+        fg_report(c, FG_FIND_TWICE, fg_lex_span(c), "'{}' stands a second time in this file", "keep one of them",
+               fg_text_of(word));
+    *seen = true;
+    fg_lex_next(c);
+}
+
+static void parse_gate(fg_compiler *c)
+{
+    once(c, &c->titled, "gate");
+    if (!fg_parse_string(c, &c->title, "the title stands in quotes: gate \"Pebble Quay\""))
+        fg_parse_skip_row(c);
+    else
+        fg_parse_row_end(c);
+}
+
+static void parse_every(fg_compiler *c)
+{
+    once(c, &c->paced, "every");
+    fg_node *time = fg_parse_number(c);
+    if (time->kind == NODE_BROKEN) {
+        fg_parse_skip_row(c);
+        return;
+    }
+    fg_parse_row_end(c);
+    c->pace = time;
+}
+
+static void unknown_statement(fg_compiler *c)
+{
+    static const char *const words[] = {
+#define FG_KIND_WORD(name, word, traits, op) word,
+        FG_KINDS(FG_KIND_WORD)
+#undef FG_KIND_WORD
+            "gate",
+        "every",
+        "trial",
+        "scene",
+        "include",
+        NULL};
+    fg_text word = fg_lex_text(c);
+    fg_text guess = fg_parse_at(c, TOK_NAME) ? fg_name_nearest_word(word, words) : (fg_text){0};
+    if (guess.size)
+        fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "'{}' does not begin a declaration", "did you mean '{}'?", word,
+               guess);
+    else
+        fg_parse_wrong(c, "a declaration", "it begins with a word like sensor, bands, condition or lamp");
+    fg_parse_skip_row(c);
+    (void)fg_parse_accept(c, TOK_CLOSE_BRACE);
+}
+
+static void parse_statements(fg_compiler *c);
+
+static fg_text identity_of(const fg_source *source) { return source->identity.size ? source->identity : source->name; }
+
+/* Reads another file in place. */
+static void include(fg_compiler *c, fg_text path, fg_span span)
+{
+    fg_source source = {0};
+    const fg_text from = c->sources[c->lexer.source].name;
+    if (!c->input->read_file || !c->input->read_file(c->input->context, path, from, &source)) {
+        fg_report(c, FG_FIND_INCLUDE, span, "the file '{}' {}", "its path counts from the folder of this file", path,
+               source.text.size ? source.text : T("cannot be read"));
+        return;
+    }
+    if (source.text.size > FG_SOURCE_MOST_BYTES) {
+        fg_report(c, FG_FIND_TOO_MANY, span, "the file '{}' is too long for a gate file", "is it the right file?", path);
+        return;
+    }
+    for (uint32_t i = 0; i < c->include_depth; i++)
+        if (fg_text_same(identity_of(&c->sources[c->including[i]]), identity_of(&source))) {
+            fg_report(c, FG_FIND_INCLUDE, span, "'{}' includes itself", "take one of the two includes out", source.name);
+            return;
+        }
+    if (c->source_count == FG_SOURCES_MOST || c->include_depth == FG_INCLUDES_DEEP) {
+        fg_report(c, FG_FIND_TOO_MANY, span, "this includes too many files", "a gate has at most 100, at most 20 deep");
+        return;
+    }
+    const fg_lexer here = c->lexer;
+    const uint16_t number = (uint16_t)c->source_count++;
+    c->sources[number] = source;
+    c->including[c->include_depth++] = number;
+    if (fg_check_encoding(c, source.text, number)) {
+        fg_lex_start(c, source.text, number, 0);
+        parse_statements(c);
+    }
+    c->include_depth--;
+    c->lexer = here;
+}
+
+static void parse_include(fg_compiler *c)
+{
+    fg_text path;
+    fg_lex_next(c);
+    const fg_span span = fg_lex_span(c);
+    if (!fg_parse_string(c, &path, "the file's name stands in quotes")) {
+        fg_parse_skip_row(c);
+        return;
+    }
+    fg_parse_row_end(c);
+    include(c, path, span);
+}
+
+static void parse_statement(fg_compiler *c)
+{
+    fg_text word = fg_lex_text(c);
+    const bool outer = fg_text_is(word, "gate") || fg_text_is(word, "every");
+    if (fg_parse_at(c, TOK_NAME) && outer && c->lexer.source)
+        fg_report(c, FG_FIND_INCLUDE, fg_lex_span(c), "'{}' cannot stand in an included file",
+               "put it into the file that includes this one", word);
+    if (!fg_parse_at(c, TOK_NAME))
+        unknown_statement(c);
+    else if (fg_text_is(word, "gate"))
+        parse_gate(c);
+    else if (fg_text_is(word, "every"))
+        parse_every(c);
+    else if (fg_text_is(word, "trial"))
+        parse_trial_head(c);
+    else if (fg_text_is(word, "scene"))
+        parse_scene_head(c);
+    else if (fg_text_is(word, "include"))
+        parse_include(c);
+    else {
+        for (int k = 0; k < FG_KINDS_IN_ALL; k++) {
+            if (!fg_text_is(word, fg_kind_word((fg_kind)k))) continue;
+            parse_declaration(c, (fg_kind)k);
+            return;
+        }
+        unknown_statement(c);
+    }
+}
+
+static void parse_statements(fg_compiler *c)
+{
+    while (!fg_parse_at(c, TOK_END)) {
+        if (fg_parse_accept(c, TOK_NEWLINE) || fg_parse_accept(c, TOK_SEMICOLON)) continue;
+        parse_statement(c);
+    }
+}
+
+/* The bodies that hold conditions, now that every name and label is known. */
+static void parse_body(fg_compiler *c, const fg_deferred *d)
+{
+    c->lexer = d->lexer;
+    c->dependent = d->symbol;
+    c->in_trial = d->trial != NULL;
+    c->brackets = 0;
+    if (d->trial)
+        fg_parse_trial(c, d->trial);
+    else if (d->scene)
+        fg_parse_scene(c, d->scene);
+    else if (d->symbol->kind == FG_KIND_CONDITION)
+        fg_parse_condition_statement(c, d->symbol);
+    else if (d->symbol->kind == FG_KIND_SEQUENCE)
+        fg_parse_sequence(c, d->symbol);
+    else if (fg_kind_is(d->symbol->kind, FG_KIND_LISTENS))
+        fg_parse_listener(c, d->symbol);
+    else
+        fg_parse_output(c, d->symbol);
+}
+
+void fg_parse(fg_compiler *c)
+{
+    c->including[c->include_depth++] = 0;
+    fg_lex_start(c, c->input->text, 0, 0);
+    c->declaring = true;
+    parse_statements(c);
+    c->declaring = false;
+    for (fg_symbol *s = c->symbols; s; s = s->next)
+        if (s->kind == FG_KIND_BANDS) fg_symbol_collect_labels(c, s);
+    for (const fg_deferred *d = c->deferred; d && !c->arena.full; d = d->next) parse_body(c, d);
+}

@@ -1,0 +1,16 @@
+/* Where the limits of rules stand, as they were written. */
+#ifndef FICKLEGATE_WORKSHOP_LIMITS_H
+#define FICKLEGATE_WORKSHOP_LIMITS_H
+
+#include "workshop/base/buffer.h"
+
+enum { FG_LIMITS_MOST = 2 * FG_LABELS_MOST };
+
+/* The limits of a threshold, hysteresis, bands or comparison, in steps of its sensor; `line`: its line of the program,
+ * `limits`: room for FG_LIMITS_MOST. Of a cut the first reading of the band behind it. Returns how many. */
+size_t fg_limits_of(const fg_program *program, uint16_t line, fg_value *limits);
+
+/* A value so many steps beside a limit, on a circle through zero where it must. */
+fg_value fg_limit_beside(const fg_program *program, uint16_t sensor, fg_value limit, int steps);
+
+#endif

@@ -1,0 +1,63 @@
+/* What the readers of each form of recording share: the stream of bytes, and rows on their way to a sink. */
+#ifndef FICKLEGATE_WORKSHOP_RECORDING_H
+#define FICKLEGATE_WORKSHOP_RECORDING_H
+
+#include "workshop/base/buffer.h"
+
+/* ---- stream.c: a file or standard input, unpacked if it is gzipped ---- */
+
+typedef struct fg_stream fg_stream;
+
+/* NULL with a mistake if it cannot be opened. */
+fg_stream *fg_stream_open(const char *path, fg_mistake *mistake);
+/* Up to `size` bytes; 0 at the end or with a mistake. */
+size_t fg_stream_read(fg_stream *stream, char *to, size_t size, fg_mistake *mistake);
+/* How much of the file was taken, of how much, both as it lies on the disk; 0 of 0 where that is not known. */
+void fg_stream_progress(const fg_stream *stream, uint64_t *done, uint64_t *all);
+void fg_stream_close(fg_stream *stream);
+
+/* ---- rows ---- */
+
+typedef enum fg_time_kind { FG_TIME_MS, FG_TIME_S, FG_TIME_ANY, FG_TIME_NONE } fg_time_kind;
+
+/* What kind of time a column of this name has; FG_TIME_NONE if it is another. */
+fg_time_kind fg_time_kind_of(fg_text column);
+
+/* Where rows go, and what the heading said. */
+typedef struct fg_rows {
+    const char *path;
+    const fg_recording_options *options;
+    const fg_recording_sink *sink;
+    fg_mistake *mistake;
+    fg_status status;
+    size_t column_count, time_column;
+    fg_time_kind time_kind;
+    bool headed;
+    uint64_t count;     /* rows so far */
+    int64_t written_ms; /* the time of the newest row, as written */
+    int64_t wrapped_ms; /* what a clock that wrapped has lost so far */
+    const fg_stream *stream;
+    uint64_t all; /* rows there are, where that is known */
+    char first_column[32];
+} fg_rows;
+
+/* A mistake in a line; only the first one counts. */
+void fg_rows_fail(fg_rows *rows, uint64_t line, const char *text);
+/* The names of the columns; they are trimmed and renamed in place. */
+void fg_rows_heading(fg_rows *rows, fg_text *columns, size_t count, uint64_t line);
+void fg_rows_row(fg_rows *rows, const fg_text *cells, size_t count, uint64_t line);
+
+/* ---- the forms ---- */
+
+enum { FG_BLOCK = 1 << 18, FG_ROW_MOST = 8 << 20, FG_PROGRESS_ROWS = 16384 };
+
+/* `block`: FG_BLOCK bytes, of which `size` are the beginning of the stream. */
+void fg_csv_read(fg_rows *rows, fg_stream *stream, char *block, size_t size);
+void fg_json_read(fg_rows *rows, fg_stream *stream, char *block, size_t size);
+/* A file that begins as an SQLite file does. */
+void fg_sqlite_read(fg_rows *rows);
+
+/* 2026-11-23T09:30:00.5Z as milliseconds since 1970; false if it is none. */
+bool fg_read_date(fg_text text, int64_t *t_ms);
+
+#endif

@@ -1,0 +1,170 @@
+/* CSV through libcsv, a row at a time. Lines that begin with # are left out before it sees them. */
+#include "workshop/recordings/recording.h"
+
+#include <csv.h>
+#include <stdlib.h>
+#include <string.h>
+
+typedef struct reader {
+    fg_rows *rows;
+    fg_buffer cells; /* the characters of the present row */
+    size_t *ends;    /* where each cell of it ends */
+    fg_text *texts;  /* the cells, made of both when the row is over */
+    size_t cell_count, cell_room;
+
+    uint64_t line;       /* the line that is being read */
+    uint64_t row_line;   /* where the present row began */
+    uint64_t line_bytes; /* of the present row so far */
+    bool after_return;   /* the last row ended in CR: an LF right behind it belongs to it */
+    bool within_row;     /* what was fed so far ends within a row */
+} reader;
+
+static bool make_room(reader *r)
+{
+    if (r->cell_count < r->cell_room) return true;
+    size_t room = r->cell_room ? r->cell_room * 2 : 64;
+    size_t *ends = realloc(r->ends, room * sizeof *ends);
+    if (ends) r->ends = ends;
+    fg_text *texts = realloc(r->texts, room * sizeof *texts);
+    if (texts) r->texts = texts;
+    if (ends && texts) r->cell_room = room;
+    return ends && texts;
+}
+
+static void on_cell(void *cell, size_t size, void *context)
+{
+    reader *r = context;
+    if (r->rows->status != FG_OK) return;
+    if (!r->cell_count) r->row_line = r->line;
+    fg_buffer_add(&r->cells, (fg_text){cell, size});
+    if (!make_room(r) || r->cells.full) {
+        r->rows->status = fg_mistake_set(r->rows->mistake, FG_ERROR_MEMORY, r->rows->path, r->line,
+                                         "there is not enough memory for this row");
+        return;
+    }
+    r->ends[r->cell_count++] = r->cells.size;
+    const char *newline = cell;
+    while (size && (newline = memchr(newline, '\n', (size_t)((char *)cell + size - newline)))) { /* inside quotes */
+        r->line++;
+        newline++;
+    }
+}
+
+static void make_texts(reader *r)
+{
+    size_t from = 0;
+    for (size_t i = 0; i < r->cell_count; i++) {
+        r->texts[i] = (fg_text){r->cells.text ? r->cells.text + from : "", r->ends[i] - from};
+        from = r->ends[i];
+    }
+}
+
+static void on_row(int end, void *context)
+{
+    reader *r = context;
+    const bool newline_of_return = end == '\n' && r->after_return && !r->cell_count;
+    r->after_return = end == '\r';
+    if (r->rows->status == FG_OK && r->cell_count && !r->cells.full) {
+        make_texts(r);
+        if (r->rows->headed)
+            fg_rows_row(r->rows, r->texts, r->cell_count, r->row_line);
+        else
+            fg_rows_heading(r->rows, r->texts, r->cell_count, r->row_line);
+    }
+    r->cells.size = 0;
+    r->cell_count = 0;
+    r->line_bytes = 0;
+    if (!newline_of_return) r->line++;
+}
+
+static void feed(reader *r, struct csv_parser *parser, const char *at, size_t size)
+{
+    if (!size || r->rows->status != FG_OK) return;
+    r->line_bytes += size;
+    if (csv_parse(parser, at, size, on_cell, on_row, r) != size && r->rows->status == FG_OK)
+        fg_rows_fail(
+            r->rows, r->line,
+            "this row cannot be taken apart; a quote inside a cell is written \"\", and the cell stands in quotes");
+    r->within_row = parser->pstate != 0;
+    if (r->within_row && r->line_bytes > FG_ROW_MOST)
+        fg_rows_fail(r->rows, r->line, "this line is longer than 8 MB; a recording has one short row a line");
+}
+
+/* Line by line, leaving comments out: for blocks that have a # somewhere. `began` is where the first line began. */
+static void feed_lines(reader *r, struct csv_parser *parser, const char *block, size_t size, bool *comment)
+{
+    size_t i = 0;
+    while (i < size && r->rows->status == FG_OK) {
+        const char *newline = memchr(block + i, '\n', size - i);
+        size_t end = newline ? (size_t)(newline - block) + 1 : size;
+        if (*comment || (!r->within_row && block[i] == '#')) {
+            *comment = !newline;
+            r->line += newline != NULL;
+        } else {
+            feed(r, parser, block + i, end - i);
+        }
+        i = end;
+    }
+}
+
+/* What stands between the cells of the first line that is no comment: a comma, unless it has more semicolons or tabs.
+ */
+static unsigned char delimiter_of(const char *block, size_t size)
+{
+    size_t counts[3] = {0}, i = 0;
+    while (i < size && block[i] == '#') {
+        const char *newline = memchr(block + i, '\n', size - i);
+        i = newline ? (size_t)(newline - block) + 1 : size;
+    }
+    for (bool quoted = false; i < size && block[i] != '\n' && block[i] != '\r'; i++) {
+        if (block[i] == '"') quoted = !quoted;
+        if (quoted) continue;
+        counts[0] += block[i] == ',';
+        counts[1] += block[i] == ';';
+        counts[2] += block[i] == '\t';
+    }
+    if (counts[1] > counts[0] && counts[1] >= counts[2]) return ';';
+    return counts[2] > counts[0] ? '\t' : ',';
+}
+
+static void read_blocks(reader *r, struct csv_parser *parser, fg_stream *stream, char *block, size_t size)
+{
+    bool comment = false;
+    while (r->rows->status == FG_OK && size) {
+        if (memchr(block, '\0', size)) {
+            fg_rows_fail(r->rows, r->line, "there is a NUL byte near this line; a recording is a text file");
+            return;
+        }
+        if (comment || memchr(block, '#', size))
+            feed_lines(r, parser, block, size, &comment);
+        else
+            feed(r, parser, block, size);
+        if (r->rows->status != FG_OK) return;
+        size = fg_stream_read(stream, block, FG_BLOCK, r->rows->mistake);
+        if (*r->rows->mistake->text) r->rows->status = FG_ERROR_RECORDING;
+    }
+    if (r->rows->status == FG_OK && csv_fini(parser, on_cell, on_row, r) != 0)
+        fg_rows_fail(r->rows, r->row_line, "a quote that begins in this row is not closed");
+}
+
+void fg_csv_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
+{
+    struct csv_parser parser;
+    reader r = {.rows = rows, .line = 1, .row_line = 1};
+    if (csv_init(&parser, CSV_REPALL_NL | CSV_STRICT | CSV_STRICT_FINI) == 0) {
+        const unsigned char delimiter = delimiter_of(block, size);
+        csv_set_blk_size(&parser, 1 << 16);
+        csv_set_delim(&parser, delimiter);
+        if (delimiter != ',' && rows->sink->note)
+            rows->sink->note(rows->sink->context, delimiter == ';' ? "its cells are separated by semicolons"
+                                                                   : "its cells are separated by tabs");
+        read_blocks(&r, &parser, stream, block, size);
+        csv_free(&parser);
+    } else {
+        rows->status =
+            fg_mistake_set(rows->mistake, FG_ERROR_MEMORY, rows->path, 0, "there is not enough memory to read it");
+    }
+    free(r.ends);
+    free(r.texts);
+    fg_buffer_free(&r.cells);
+}

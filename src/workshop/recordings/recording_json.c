@@ -1,0 +1,185 @@
+/* JSON Lines: an object a line, with the names of the columns. */
+#include "workshop/recordings/recording.h"
+
+#include <errno.h>
+#include <stdlib.h>
+#include <string.h>
+
+#ifndef FG_WITHOUT_JSON
+#include <jansson.h>
+
+enum { AHEAD_LINES = 1000, AHEAD_BYTES = 1 << 20, CELL = 40 };
+
+/* Names are gathered from the first lines, which wait for the heading. */
+typedef struct reader {
+    fg_rows *rows;
+    fg_buffer line, ahead; /* the line that is being read; those that wait, each with its newline */
+    uint64_t number, ahead_lines;
+    json_t *columns; /* name -> number of its column */
+    fg_text *cells;
+    char (*texts)[CELL];
+    json_t *row; /* whose strings the cells point to */
+} reader;
+
+static json_t *object_of(reader *r, fg_text line, uint64_t number)
+{
+    json_error_t error;
+    errno = 0;
+    json_t *object = json_loadb(line.at, line.size, JSON_REJECT_DUPLICATES, &error);
+    if (json_is_object(object)) return object;
+    if (!object && errno == ENOMEM && r->rows->status == FG_OK) /* jansson takes it for a mistake in the text */
+        r->rows->status = fg_mistake_set(r->rows->mistake, FG_ERROR_MEMORY, r->rows->path, number,
+                                         "there is not enough memory for this line");
+    if (r->rows->status == FG_OK)
+        r->rows->status = object ? fg_mistake_set(r->rows->mistake, FG_ERROR_RECORDING, r->rows->path, number,
+                                                  "this line is no object; write {\"t_ms\": 0, \"depth\": 7.3}")
+                                 : fg_mistake_set(r->rows->mistake, FG_ERROR_RECORDING, r->rows->path, number,
+                                                  "this line is not JSON, at column %d: %s", error.column, error.text);
+    json_decref(object);
+    return NULL;
+}
+
+static void gather(reader *r, fg_text line)
+{
+    const char *name;
+    json_t *value, *object = object_of(r, line, r->number);
+    /* cppcheck-suppress unknownMacro */
+    json_object_foreach(object, name, value)
+    {
+        if (!json_object_get(r->columns, name))
+            (void)json_object_set_new(r->columns, name, json_integer((json_int_t)json_object_size(r->columns)));
+    }
+    json_decref(object);
+    fg_buffer_add(&r->ahead, line);
+    fg_buffer_add_c(&r->ahead, "\n");
+    r->ahead_lines++;
+}
+
+/* A number as the shortest decimal that is it. */
+static fg_text text_of(const json_t *value, char *room)
+{
+    if (json_is_string(value)) return (fg_text){json_string_value(value), json_string_length(value)};
+    if (json_is_integer(value))
+        return (fg_text){room, (size_t)snprintf(room, CELL, "%" JSON_INTEGER_FORMAT, json_integer_value(value))};
+    if (json_is_real(value)) return (fg_text){room, (size_t)snprintf(room, CELL, "%.15g", json_real_value(value))};
+    if (json_is_boolean(value)) return (fg_text){json_is_true(value) ? "1" : "0", 1};
+    if (json_is_null(value)) return (fg_text){0};
+    return (fg_text){"{}", 2}; /* a list or an object is no reading */
+}
+
+static void take_row(reader *r, fg_text line, uint64_t number)
+{
+    const char *name;
+    json_t *value;
+    const size_t count = json_object_size(r->columns);
+    json_decref(r->row);
+    r->row = object_of(r, line, number);
+    for (size_t i = 0; i < count; i++) r->cells[i] = (fg_text){0};
+    /* cppcheck-suppress unknownMacro */
+    json_object_foreach(r->row, name, value)
+    {
+        const json_t *column = json_object_get(r->columns, name);
+        if (!column) {
+            r->rows->status =
+                fg_mistake_set(r->rows->mistake, FG_ERROR_RECORDING, r->rows->path, number,
+                               "the name '%.40s' is new here; the first %d lines have to hold every name once, "
+                               "with null where nothing was read",
+                               name, AHEAD_LINES);
+            return;
+        }
+        const size_t i = (size_t)json_integer_value(column);
+        r->cells[i] = text_of(value, r->texts[i]);
+    }
+    if (r->row) fg_rows_row(r->rows, r->cells, count, number);
+}
+
+/* The heading, and the lines that waited for it. */
+static void begin(reader *r)
+{
+    const char *name;
+    json_t *number;
+    const size_t count = json_object_size(r->columns);
+    r->cells = calloc(count + 1, sizeof *r->cells);
+    r->texts = calloc(count + 1, sizeof *r->texts);
+    if (!r->cells || !r->texts || r->ahead.full) {
+        r->rows->status =
+            fg_mistake_set(r->rows->mistake, FG_ERROR_MEMORY, r->rows->path, 0, "there is not enough memory");
+        return;
+    }
+    /* cppcheck-suppress unknownMacro */
+    json_object_foreach(r->columns, name, number) r->cells[json_integer_value(number)] = (fg_text){name, strlen(name)};
+    fg_rows_heading(r->rows, r->cells, count, 1);
+    const char *at = r->ahead.text, *end = at + r->ahead.size;
+    for (uint64_t line = r->number - r->ahead_lines + 1; at < end && r->rows->status == FG_OK; line++) {
+        const char *newline = memchr(at, '\n', (size_t)(end - at));
+        if (newline > at) take_row(r, (fg_text){at, (size_t)(newline - at)}, line);
+        at = newline + 1;
+    }
+    fg_buffer_free(&r->ahead);
+    r->ahead_lines = 0;
+}
+
+static void take_line(reader *r)
+{
+    const fg_text line = fg_text_trimmed(fg_buffer_text(&r->line));
+    r->number++;
+    if (r->rows->headed) {
+        if (line.size && line.at[0] != '#') take_row(r, line, r->number);
+    } else {
+        if (line.size && line.at[0] != '#')
+            gather(r, line);
+        else {
+            fg_buffer_add_c(&r->ahead, "\n");
+            r->ahead_lines++;
+        }
+        if (r->rows->status == FG_OK && (r->ahead_lines >= AHEAD_LINES || r->ahead.size >= AHEAD_BYTES)) begin(r);
+    }
+    r->line.size = 0;
+}
+
+static void take_block(reader *r, const char *block, size_t size)
+{
+    while (size && r->rows->status == FG_OK) {
+        const char *newline = memchr(block, '\n', size);
+        const size_t part = newline ? (size_t)(newline - block) : size;
+        fg_buffer_add(&r->line, (fg_text){block, part});
+        if (r->line.full)
+            r->rows->status = fg_mistake_set(r->rows->mistake, FG_ERROR_MEMORY, r->rows->path, r->number + 1,
+                                             "there is not enough memory for this line");
+        else if (r->line.size > FG_ROW_MOST)
+            fg_rows_fail(r->rows, r->number + 1, "this line is longer than 8 MB; a recording has one short row a line");
+        else if (newline)
+            take_line(r);
+        block += part + (newline != NULL);
+        size -= part + (newline != NULL);
+    }
+}
+
+void fg_json_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
+{
+    reader r = {.rows = rows, .columns = json_object()};
+    take_block(&r, block, size);
+    while (rows->status == FG_OK && (size = fg_stream_read(stream, block, FG_BLOCK, rows->mistake)) > 0)
+        take_block(&r, block, size);
+    if (rows->status == FG_OK && *rows->mistake->text) rows->status = FG_ERROR_RECORDING;
+    if (rows->status == FG_OK && r.line.size) take_line(&r);
+    if (rows->status == FG_OK && !rows->headed) begin(&r);
+    json_decref(r.columns);
+    json_decref(r.row);
+    free(r.cells);
+    free(r.texts);
+    fg_buffer_free(&r.line);
+    fg_buffer_free(&r.ahead);
+}
+
+#else
+
+void fg_json_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
+{
+    (void)stream;
+    (void)block;
+    (void)size;
+    fg_rows_fail(rows, 1, "this program was built without JSON; install libjansson-dev and build it again");
+}
+
+#endif

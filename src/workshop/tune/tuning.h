@@ -1,0 +1,86 @@
+/* What the parts of a tuning share: tune_read.c gathers, tune.c works out, tune_labels.c describes the labels,
+ * tune_cuts.c finds the best cuts, tune_smooth.c tries smoothing, tune_words.c says why, tune_write.c writes. */
+#ifndef FICKLEGATE_WORKSHOP_TUNING_H
+#define FICKLEGATE_WORKSHOP_TUNING_H
+
+#include "workshop/base/buffer.h"
+
+#include <ficklegate/tune.h>
+
+/* Labels count from 0: no, yes; or those of the bands, and none behind them. */
+enum { FG_LABEL_OTHER = 65533, FG_LABEL_EMPTY, FG_LABEL_BREAK };
+
+/* A step: what the sensor read and how it is labelled. FG_LABEL_BREAK: faulty, or another recording begins. */
+typedef struct fg_labelled {
+    fg_value value;
+    uint16_t label;
+} fg_labelled;
+
+/* Where the answer of the rule changes, as it is written now. */
+typedef struct fg_boundary {
+    fg_value at;           /* the first reading above */
+    uint16_t below, above; /* labels */
+    bool tuned;
+    bool gap; /* the middle of a gap that nobody labels */
+} fg_boundary;
+
+enum { FG_BOUNDARIES_MOST = 512 };
+
+struct fg_tuning {
+    const fg_program *program;
+    const fg_declared *rule;
+    fg_text column;
+    fg_value circle;
+    uint16_t labels; /* how many there may be */
+
+    fg_labelled *steps; /* in the order in which they came */
+    size_t step_count, step_room;
+    bool full;
+    fg_tuned tuned;
+    fg_tuned_label *of_labels;
+    fg_tuned_cut *cuts;
+    fg_tuned_change *changes;
+    fg_boundary boundaries[FG_BOUNDARIES_MOST];
+    size_t boundary_count;
+    fg_buffer because[FG_BOUNDARIES_MOST];
+
+    /* while a recording is read */
+    size_t at; /* its column */
+    bool has_column;
+    uint16_t present; /* the label of the newest row */
+};
+
+/* The answer behind a label's number, and back. */
+fg_verdict fg_label_verdict(const fg_tuning *tuning, uint16_t label);
+
+/* One step more. */
+void fg_tuning_add(fg_tuning *tuning, fg_value value, uint16_t label);
+
+/* The readings with a label, sorted by value; NULL if there is no memory. The caller's to free(). */
+fg_labelled *fg_tuning_sorted(const fg_labelled *steps, size_t count, size_t *sorted_count);
+
+/* Puts each boundary that is tuned where all together get the fewest readings wrong, and of those where the spaces
+ * are widest. `sorted`: by value. `wrong`: how many are wrong then; UINT64_MAX if there is no way. False: no memory. */
+bool fg_best_cuts(const fg_tuning *tuning, const fg_labelled *sorted, size_t count, fg_boundary *boundaries,
+                  size_t boundary_count, uint64_t *wrong);
+
+/* The answer of the rule to a reading, by its limits as written, as a label's number; between the two limits of a
+ * hysteresis FG_LABEL_EMPTY. */
+uint16_t fg_tuning_judge(const fg_tuning *tuning, fg_value value);
+
+/* How far two values are apart, on a circle the short way. */
+fg_value fg_tuning_distance(const fg_tuning *tuning, fg_value from, fg_value to);
+
+/* The lower of the two in the middle; the values are sorted. 0 if there are none. */
+fg_value fg_tuning_median(fg_value *values, size_t count);
+
+/* Fills in what is known of each label, and the noise. `readings`: how many each has. False: no memory. */
+bool fg_tuning_describe(fg_tuning *tuning, const uint64_t *readings);
+
+/* Looks for smoothing that gets at most half of `wrong` wrong. False: no memory. */
+bool fg_tuning_smooth(fg_tuning *tuning, uint64_t wrong);
+
+/* Writes the reason for one of the cuts. */
+void fg_tuning_because(fg_tuning *tuning, size_t number);
+
+#endif

@@ -1,0 +1,210 @@
+/* Why a name was what it was: plays a recording up to the moment and keeps time on the way. */
+#include "workshop/why/why.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+typedef struct player {
+    fg_asker asker;
+    int64_t moment; /* the step the question is about; INT64_MAX: each change in the window */
+    int64_t last;   /* the last step not after the question */
+    bool started, full, asked, changed;
+} player;
+
+/* ---- what the run keeps to itself ---- */
+
+static bool shadow_start(fg_shadow *s, const fg_gate *gate)
+{
+    const size_t slots = (size_t)gate->size.ops + gate->size.watched + 1;
+    s->thresholds = calloc((size_t)gate->size.thresholds + 1, sizeof *s->thresholds);
+    s->hysteresis = calloc((size_t)gate->size.hysteresis + 1, sizeof *s->hysteresis);
+    s->bands = calloc((size_t)gate->size.bands + 1, sizeof *s->bands);
+    s->lastings = calloc((size_t)gate->size.lastings + 1, sizeof *s->lastings);
+    s->since = malloc(slots * sizeof *s->since);
+    if (!s->thresholds || !s->hysteresis || !s->bands || !s->lastings || !s->since) return false;
+    for (size_t i = 0; i < slots; i++) s->since[i] = -1;
+    for (uint16_t i = 0; i < gate->size.thresholds; i++) (void)fg_threshold_fault(&s->thresholds[i]);
+    for (uint16_t i = 0; i < gate->size.hysteresis; i++) (void)fg_hysteresis_fault(&s->hysteresis[i]);
+    for (uint16_t i = 0; i < gate->size.bands; i++) (void)fg_bands_fault(&s->bands[i]);
+    return true;
+}
+
+static void shadow_end(fg_shadow *s)
+{
+    free(s->thresholds);
+    free(s->hysteresis);
+    free(s->bands);
+    free(s->lastings);
+    free(s->since);
+}
+
+static void shadow_op(fg_asker *a, const fg_run *run, const fg_op *op)
+{
+    const fg_gate *gate = &a->program->gate;
+    fg_shadow *s = &a->shadow;
+    fg_value value = 0;
+    const bool rule = op->kind == FG_OP_THRESHOLD || op->kind == FG_OP_HYSTERESIS || op->kind == FG_OP_BANDS;
+    const bool good = rule && fg_sensor_value(run, op->a, &value);
+    if (op->kind == FG_OP_THRESHOLD)
+        (void)(good ? fg_threshold_step(&gate->thresholds[op->rule], &s->thresholds[op->rule], value, a->now)
+                    : fg_threshold_fault(&s->thresholds[op->rule]));
+    if (op->kind == FG_OP_HYSTERESIS)
+        (void)(good ? fg_hysteresis_step(&gate->hysteresis[op->rule], &s->hysteresis[op->rule], value, a->now)
+                    : fg_hysteresis_fault(&s->hysteresis[op->rule]));
+    if (op->kind == FG_OP_BANDS)
+        (void)(good ? fg_bands_step(&gate->bands[op->rule], &s->bands[op->rule], value, a->now)
+                    : fg_bands_fault(&s->bands[op->rule]));
+    if (op->kind == FG_OP_FOR)
+        (void)fg_lasting_step(gate->lastings[op->rule], &s->lastings[op->rule], fg_answer(run, op->a), a->now);
+}
+
+static void shadow_step(fg_asker *a, const fg_run *run, const fg_verdict *before)
+{
+    const fg_gate_sizes *n = &a->program->gate.size;
+    for (uint16_t slot = 0; slot < n->ops; slot++) {
+        shadow_op(a, run, &a->program->gate.ops[slot]);
+        if (before && before[slot] != fg_answer(run, slot)) a->shadow.since[slot] = a->t_ms;
+    }
+}
+
+/* ---- the steps ---- */
+
+static bool on_change(void *context, const fg_change *change)
+{
+    player *p = context;
+    p->changed = p->changed || change->declared == p->asker.question->name;
+    return true;
+}
+
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
+{
+    player *p = context;
+    fg_asker *a = &p->asker;
+    if (!p->started) {
+        p->started = true;
+        a->told = calloc((size_t)a->program->gate.size.ops + 1, sizeof *a->told);
+        p->full = !fg_explainer_start(&a->explainer, a->program, run) || !shadow_start(&a->shadow, &a->program->gate) ||
+                  !a->told;
+        if (p->full) return false;
+    }
+    a->t_ms = t_ms;
+    a->now = fg_run_now(run);
+    a->explainer.run = run;
+    a->explainer.before = before;
+    shadow_step(a, run, before);
+    const fg_question *q = a->question;
+    const bool now = p->moment != INT64_MAX ? t_ms == p->moment : p->changed && t_ms >= q->from_ms && t_ms <= q->to_ms;
+    p->changed = false;
+    if (now) {
+        p->asked = true;
+        fg_why_tell(a);
+    }
+    return p->moment != INT64_MAX ? t_ms < p->moment : t_ms <= q->to_ms;
+}
+
+/* The first reading looks only for the step. */
+static bool on_look(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
+{
+    player *p = context;
+    (void)run;
+    (void)before;
+    if (t_ms > p->asker.question->to_ms) return false;
+    p->last = t_ms;
+    return true;
+}
+
+static fg_status play(const fg_program *program, const char *recording, const fg_recording_options *options,
+                      const fg_scene *scene, const fg_replay_observer *observer, fg_replay_report *report,
+                      fg_mistake *mistake)
+{
+    return scene ? fg_replay_scene(program, scene, observer, report, mistake)
+                 : fg_replay(program, recording, options, observer, report, mistake);
+}
+
+/* ---- what is asked ---- */
+
+static bool can_be(const fg_program *program, const fg_declared *d, fg_text wanted)
+{
+    bool yes;
+    if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) {
+        const fg_output *output = &program->gate.outputs[d->index];
+        for (uint16_t i = 0; i < output->row_count; i++)
+            if (fg_why_is_level(&program->gate.rows[output->first_row + i].level, wanted)) return true;
+        return false;
+    }
+    if (d->kind != FG_KIND_BANDS)
+        return d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_COUNT && fg_flag_word(wanted, &yes);
+    for (uint16_t i = 0; i < d->label_count; i++)
+        if (fg_text_same(d->labels[i], wanted)) return true;
+    return fg_text_same(wanted, fg_text_of("none"));
+}
+
+/* With what it can be, where that is a short list. */
+static void say_never(const fg_question *q, fg_mistake *mistake)
+{
+    const fg_declared *d = q->name;
+    char list[200] = "";
+    size_t size = 0;
+    for (uint16_t i = 0; d->kind == FG_KIND_BANDS && i < d->label_count && size + d->labels[i].size + 3 < sizeof list;
+         i++)
+        size += (size_t)snprintf(list + size, sizeof list - size, "%s%.*s", i ? ", " : "", (int)d->labels[i].size,
+                                 d->labels[i].at);
+    const char *what = d->kind == FG_KIND_BANDS                                ? list
+                       : fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)                            ? "what its rows say"
+                       : d->kind == FG_KIND_SENSOR || d->kind == FG_KIND_COUNT ? "asked without --not"
+                                                                               : "yes or no";
+    (void)fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0, "'%.*s' can never be '%.*s'; it can be %s",
+                         (int)d->name.size, d->name.at, (int)q->wanted.size, q->wanted.at, what);
+}
+
+static bool can_be_asked(const fg_program *program, const char *recording, const fg_scene *scene, const fg_question *q,
+                         fg_mistake *mistake)
+{
+    const fg_declared *d = q->name;
+    const fg_text name = d->name;
+    if (d->kind == FG_KIND_NUMBER || d->kind == FG_KIND_SEQUENCE)
+        (void)fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0,
+                             "'%.*s' is a %s, which has no answer; ask why of a rule", (int)name.size, name.at,
+                             fg_kind_word(d->kind));
+    else if (q->wanted.size && !can_be(program, d, q->wanted))
+        say_never(q, mistake);
+    else if (!scene && strcmp(recording, "-") == 0 && q->from_ms == q->to_ms)
+        (void)fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0,
+                             "standard input can be read only once, and a moment needs it twice; name a file");
+    else
+        return true;
+    return false;
+}
+
+fg_status fg_why(const fg_program *program, const char *recording, const fg_recording_options *options,
+                 const fg_scene *scene, const fg_question *question, void *context,
+                 void (*tell)(void *context, const fg_reason *reason), fg_replay_report *report, fg_mistake *mistake)
+{
+    player p = {.asker = {.program = program, .question = question, .context = context, .tell = tell},
+                .moment = INT64_MAX,
+                .last = -1};
+    const fg_replay_observer look = {.context = &p, .step = on_look};
+    *mistake = (fg_mistake){0};
+    if (!can_be_asked(program, recording, scene, question, mistake)) return FG_ERROR_ARGUMENT;
+    if (question->from_ms == question->to_ms) {
+        const fg_status status = play(program, recording, options, scene, &look, report, mistake);
+        if (status != FG_OK) return status;
+        if (report->length_ms < question->to_ms && report->length_ms)
+            return fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0, "the recording ends at %lld.%03d s, before that",
+                                  (long long)(report->length_ms / 1000), (int)(report->length_ms % 1000));
+        p.moment = p.last;
+    }
+    const fg_replay_observer observer = {
+        .context = &p, .step = on_step, .change = p.moment == INT64_MAX ? on_change : NULL};
+    fg_status status = play(program, recording, options, scene, &observer, report, mistake);
+    if (p.full || p.asker.line.full || p.asker.next.full)
+        status = fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory");
+    if (p.started) {
+        fg_explainer_end(&p.asker.explainer);
+        shadow_end(&p.asker.shadow);
+    }
+    free(p.asker.told);
+    fg_buffer_free(&p.asker.line);
+    fg_buffer_free(&p.asker.next);
+    return status;
+}
