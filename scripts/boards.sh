@@ -8,7 +8,7 @@ mkdir -p "$build"
 warn="-std=c11 -Wall -Wextra -Wconversion -Wshadow -Werror"
 sections="-ffunction-sections -fdata-sections -Wl,--gc-sections"
 core=(src/core/*.c)
-language=(src/language/*.c)
+mapfile -t language < <(find src/language -name '*.c')
 small=tests/boards/small_gate.c
 status=0
 

@@ -1,9 +1,10 @@
 #!/usr/bin/env bash
 # check-circles.sh BUILD: no two files of src may need each other, not even by way of others. BUILD holds the object files.
 set -euo pipefail
-cd "$1"
-find . -path '*/src/*' -name '*.c.o' | sort | while read -r object; do
+cd "$(dirname "$0")/.."
+find "$1" -path '*/src/*' -name '*.c.o' | sort | while read -r object; do
     file=src/${object#*/src/}
+    [ -e "${file%.o}" ] || continue # of a file that is no more
     nm -g "$object" | awk -v file="${file%.o}" '
         NF == 3 && $2 ~ /^[TDRBV]$/ {print "defines", file, $3}
         $1 == "U" {print "needs", file, $2}'

@@ -10,31 +10,51 @@ bad() {
     status=1
 }
 
-# folder : what its files may include, as a pattern of the text between the brackets or quotes
-freestanding='stdint\.h|stdbool\.h|stddef\.h|limits\.h|stdarg\.h'
-core='ficklegate/(value|rules|smooth|gate|port)\.h'
+# folder | what its files may include besides their own folder's headers, as patterns of the text between the brackets or quotes
+freestanding='stdint\.h|stdbool\.h|stddef\.h|limits\.h'
+core='ficklegate/(value|text|kinds|rules|smooth|gate|port)\.h'
+language="$core|ficklegate/language\.h|$freestanding|stdarg\.h|core/(mem|wide)\.h|language/compiler\.h"
+hosted='[a-z_0-9]+\.h|sys/[a-z]+\.h'
+public="$core|ficklegate/(language|sim|version|files|recordings|replay|scenes|trials|coverage|summary|save|tune|why|draw|bake|progress|workshop)\.h"
 rules="
-src/core|$freestanding|$core|(run|mem|wide|angle|parts|steady|join)\.h
-src/language|$freestanding|$core|ficklegate/language\.h|front\.h|core/(mem|wide)\.h
+include|$freestanding|stdio\.h|ficklegate/[a-z]+\.h
+src/core|$freestanding|$core|[a-z_]+\.h
+src/language/compiler.h|$language|language/text/(arena|text|token)\.h|language/tree/node\.h
+src/language/text|$language
+src/language/tree|$language|language/text/[a-z_]+\.h
+src/language/check|$language|language/(text|tree)/[a-z_]+\.h
+src/language/lower|$language|language/(text|tree)/[a-z_]+\.h|language/check/quantity\.h
+src/language/warn|$language|language/(text|tree|check)/[a-z_]+\.h
+src/language/compile.c|$language|language/(text|tree|check|lower|warn)/[a-z_]+\.h
 src/ports/sim|$freestanding|string\.h|$core|ficklegate/sim\.h
 src/ports/cortexm|ficklegate\.h|fg_semihosting\.h
 src/ports/avr|$freestanding|ficklegate\.h|fg_avr\.h|fg_avr_port\.h|avr/[a-z]+\.h|util/[a-z]+\.h
-src/workshop|[a-z_]+\.h|\.\./(buffer|words)\.h|baked_parts\.inc|sqlite3\.h|sys/[a-z]+\.h|$core|ficklegate/(language|sim|workshop|tune|why|draw|bake|version)\.h
-src/tool|[a-z]+\.h|sys/[a-z]+\.h|$core|ficklegate/(language|sim|workshop|tune|why|draw|bake|version)\.h
-include|$freestanding|stdio\.h|ficklegate/[a-z]+\.h
+src/workshop/base|$hosted|$public
+src/workshop/recordings|$hosted|$public|workshop/base/[a-z_]+\.h
+src/workshop/explain|$hosted|$public|workshop/base/[a-z_]+\.h
+src/workshop/replay|$hosted|$public|workshop/(base|recordings|explain)/[a-z_]+\.h
+src/workshop/why|$hosted|$public|workshop/(base|explain)/[a-z_]+\.h
+src/workshop/trials|$hosted|$public|workshop/(base|explain)/[a-z_]+\.h
+src/workshop/tune|$hosted|$public|workshop/base/[a-z_]+\.h
+src/workshop/draw|$hosted|$public|workshop/(base|tune)/[a-z_]+\.h
+src/workshop/bake|$hosted|$public|workshop/(base|bake(/[a-z]+)?)/[a-z_]+\.h|baked_parts\.inc
+src/tool|$hosted|$public
 bench|[a-z]+\.h|avr/[a-z]+\.h|simavr/[a-z_]+\.h|board_gate\.h|by_hand\.h|ficklegate\.h|ficklegate/[a-z]+\.h
 examples|[a-z]+\.h|avr/[a-z]+\.h|fg_avr\.h|ficklegate\.h|ficklegate/[a-z]+\.h
 "
 while IFS='|' read -r folder allowed; do
     [ -n "$folder" ] || continue
+    [ -e "$folder" ] || bad "there is no $folder"
+    own=$(dirname "$folder/.")
+    own=${own#src/}
     while IFS=: read -r file line text; do
         name=$(sed -E 's/.*[<"]([^>"]+)[>"].*/\1/' <<<"$text")
-        grep -qE "^($allowed)$" <<<"$name" || bad "$file:$line includes $name, which $folder may not use"
-    done < <(grep -rnE '^ *# *include' "$folder" --include='*.c' --include='*.h')
+        grep -qE "^($allowed|$own/[a-z_]+\.h)$" <<<"$name" || bad "$file:$line includes $name, which $folder may not use"
+    done < <(grep -HrnE '^ *# *include' "$folder" --include='*.c' --include='*.h')
 done <<<"$rules"
-for header in value rules smooth gate port language; do
-    grep -qE 'stdio\.h|stdlib\.h|sim\.h|workshop\.h' "include/ficklegate/$header.h" && bad "include/ficklegate/$header.h reaches a layer below it"
-done
+while read -r folder; do
+    grep -qE "^($folder|${folder%/*})\|" <<<"$rules" || bad "nothing says what $folder may include"
+done < <(find src -type d -mindepth 1 -not -path '*/parts' -not -name language -not -name workshop -not -name ports)
 
 # Exported names.
 while read -r name; do bad "the library exports $name, which does not begin with fg_"; done \
@@ -52,12 +72,12 @@ while read -r name; do bad "core or language has the mutable variable $name"; do
     < <(objdump -t "$library" | grep -E ' (\.data|\.bss|\*COM\*|\.tbss|\.tdata)[[:space:]]' | awk '/ O |\*COM\*/ {print $NF}')
 
 # Every public prototype has a comment right above it.
-for header in include/ficklegate/*.h; do
+while read -r line; do bad "$line"; done < <(for header in include/ficklegate/*.h; do
     awk -v file="$header" '
         /\*\/ *$/ || /^ *\/\*.*\*\// || /^ \*/ {comment = 1; before = 1; next}
         /^[a-z].*[ *]fg_[a-z_]+\(/ && !/^typedef/ && !/^static inline/ && !before && !/\/\*/ {print file ":" NR ": no comment above " $0}
         {before = ($0 ~ /^FG_MUST_CHECK|^#if|^__attr|^#endif/) ? before : 0}' "$header"
-done | while read -r line; do echo "layers: $line" >&2; done
+done)
 
 [ $status = 0 ] && echo "layers: every folder includes what it may, the library exports fg_ names and needs memcpy and memset"
 exit $status

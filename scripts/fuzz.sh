@@ -10,13 +10,13 @@ mkdir -p "$build/found_$target" "$build/corpus_$target"
 tar -xzf "tests/fuzz/corpus_$target.tar.gz" -C "$build/corpus_$target"
 [ -f build/release/baked_parts.inc ] || cmake --preset release >/dev/null
 flags="-std=c11 -g -O1 -fsanitize=fuzzer,address,undefined -fno-sanitize-recover=all -Iinclude -Isrc"
-sources="src/core/*.c src/language/*.c"
+sources="src/core/*.c $(find src/language -name '*.c')"
 libraries=""
 leaks=1
 case $target in
 recording | workshop | arguments)
     flags+=" -D_GNU_SOURCE -Ibuild/release"
-    sources+=" src/ports/sim/*.c src/workshop/*.c src/workshop/bake/*.c"
+    sources+=" src/ports/sim/*.c $(find src/workshop -name '*.c' -not -path '*/parts/*')"
     libraries="-lcsv -lz -ljansson -lsqlite3 -lsndfile -lm -lpthread"
     ;;
 esac

@@ -50,19 +50,42 @@ sub together {
     return $all;
 }
 
+# A header behind those it includes, each once. `find` gives the path of an include.
+my %printed;
+sub with_includes {
+    my ($file, $find) = @_;
+    return '' if $printed{$file}++;
+    my $before = '';
+    for my $include (slurp($file) =~ /^ *# *include *[<"]([^>"]+)[>"]/mg) {
+        my $path = $find->($include, $file);
+        $before .= with_includes($path, $find) if defined $path;
+    }
+    return $before . ($file =~ /\.h$/ ? body($file) : '');
+}
+sub public { my ($include) = @_; return $include =~ /^ficklegate\// ? "include/$include" : undef }
+sub private { # beside the file, or from src on
+    my ($include, $file) = @_;
+    return undef if $include =~ /^ficklegate/;
+    my ($folder) = $file =~ m{(.*)/};
+    my ($path) = grep { -e $_ } "$folder/$include", "src/$include";
+    return $path;
+}
+sub files { return sort split /\n/, `find $_[0] -name '*.c'` }
+
 my $mark = "/* Fickle Gate $version, made by scripts/two-files.sh from its sources; licence: MIT. */\n";
 open my $h, '>', "$folder/ficklegate.h" or die;
 print $h $mark, "#ifndef FICKLEGATE_TWO_FILES_H\n#define FICKLEGATE_TWO_FILES_H\n";
-print $h body("include/ficklegate/$_.h") for qw(version value rules smooth gate port);
-print $h "\n#ifdef FICKLEGATE_LANGUAGE\n", body('include/ficklegate/language.h'), "\n#endif\n\n#endif\n";
+print $h with_includes('include/ficklegate.h', \&public) =~ s/^\n\/\* ---- include\/ficklegate\.h ---- .*//msr;
+print $h "\n#ifdef FICKLEGATE_LANGUAGE\n", with_includes('include/ficklegate/language.h', \&public), "\n#endif\n\n#endif\n";
 close $h or die;
 
 open my $c, '>', "$folder/ficklegate.c" or die;
 print $c $mark, "#include \"ficklegate.h\"\n";
-print $c body($_) for map { "src/core/$_.h" } qw(mem parts run wide angle steady join);
-print $c together(sort glob 'src/core/*.c');
-print $c "\n#ifdef FICKLEGATE_LANGUAGE\n", body('src/language/front.h');
-print $c together(sort glob 'src/language/*.c');
+print $c with_includes($_, \&private) for files('src/core');
+print $c together(files('src/core'));
+print $c "\n#ifdef FICKLEGATE_LANGUAGE\n";
+print $c with_includes($_, \&private) for files('src/language');
+print $c together(files('src/language'));
 print $c "\n#endif\n";
 close $c or die;
 P

@@ -31,12 +31,12 @@ extern "C" {
 
 /* Traits of an op: what its fields are, and what its answer depends on. */
 enum {
-    FG_OP_ON_SENSOR = 1,     /* `a` is a sensor, and the answer follows its value */
-    FG_OP_RULE = 2,          /* on a sensor: a threshold, hysteresis or bands */
-    FG_OP_FROM_ANSWERS = 4,  /* the answer depends on nothing but earlier answers */
-    FG_OP_A_IS_SLOT = 8,     /* `a` is a slot */
-    FG_OP_B_IS_SLOT = 16,    /* `b` is a slot, or FG_INDEX_NONE */
-    FG_OP_JOINS = 32,        /* joins answers, and has no memory: and, or, not */
+    FG_OP_ON_SENSOR = 1,      /* `a` is a sensor, and the answer follows its value */
+    FG_OP_RULE = 2,           /* on a sensor: a threshold, hysteresis or bands */
+    FG_OP_FROM_ANSWERS = 4,   /* the answer depends on nothing but earlier answers */
+    FG_OP_A_IS_SLOT = 8,      /* `a` is a slot */
+    FG_OP_B_IS_SLOT = 16,     /* `b` is a slot, or FG_INDEX_NONE */
+    FG_OP_JOINS = 32,         /* joins answers, and has no memory: and, or, not */
     FG_OP_MAY_BE_UNSURE = 64, /* may be unsure whatever it looks at */
     FG_OP_ALWAYS_SURE = 128   /* never unsure, even where what it looks at is */
 };
@@ -44,11 +44,11 @@ enum {
 /* X(NAME, word, traits). An op works out one answer and keeps it under its own number, its slot. It looks only at
  * slots before its own, so the order of the ops is an order of dependence. */
 #define FG_OPS(X)                                                                                                      \
-    X(SENSOR, "sensor", 0)                    /* rule: sensor. FG_YES is ok, FG_NO is faulty */                        \
-    X(FLAG, "flag", FG_OP_MAY_BE_UNSURE)      /* rule: flag */                                                         \
-    X(THRESHOLD, "threshold", FG_OP_SENSOR_RULE)   /* a: sensor, rule: threshold */                                         \
-    X(HYSTERESIS, "hysteresis", FG_OP_SENSOR_RULE) /* a: sensor, rule: hysteresis */                                        \
-    X(BANDS, "bands", FG_OP_SENSOR_RULE)           /* a: sensor, rule: bands */                                             \
+    X(SENSOR, "sensor", 0)                                       /* rule: sensor. FG_YES is ok, FG_NO is faulty */     \
+    X(FLAG, "flag", FG_OP_MAY_BE_UNSURE)                         /* rule: flag */                                      \
+    X(THRESHOLD, "threshold", FG_OP_SENSOR_RULE)                 /* a: sensor, rule: threshold */                      \
+    X(HYSTERESIS, "hysteresis", FG_OP_SENSOR_RULE)               /* a: sensor, rule: hysteresis */                     \
+    X(BANDS, "bands", FG_OP_SENSOR_RULE)                         /* a: sensor, rule: bands */                          \
     X(COMPARE, "compare", FG_OP_ON_SENSOR | FG_OP_MAY_BE_UNSURE) /* a: sensor, rule: comparison */                     \
     X(COMPARE_COUNT, "compare", 0)                               /* a: count, rule: comparison */                      \
     X(FLAG_FAULTY, "faulty", 0)                                  /* rule: flag */                                      \
@@ -61,13 +61,14 @@ enum {
     X(NOT, "not", FG_OP_FROM_ANSWERS | FG_OP_JOINS | FG_OP_A_IS_SLOT)                   /* a: slot */                  \
     X(AND, "and", FG_OP_FROM_ANSWERS | FG_OP_JOINS | FG_OP_A_IS_SLOT | FG_OP_B_IS_SLOT) /* a, b: slots */              \
     X(OR, "or", FG_OP_FROM_ANSWERS | FG_OP_JOINS | FG_OP_A_IS_SLOT | FG_OP_B_IS_SLOT)   /* a, b: slots */              \
-    X(AT_LEAST, "at least", FG_OP_FROM_ANSWERS)     /* rule: first of b slots in the list; a: how many yes */          \
-    X(SENSOR_FAULTY, "faulty", FG_OP_FROM_ANSWERS)  /* rule: sensor */                                                 \
-    X(UNSURE, "unsure", FG_OP_FROM_ANSWERS | FG_OP_A_IS_SLOT | FG_OP_ALWAYS_SURE) /* a: slot; yes if it is unsure, else no */                        \
+    X(AT_LEAST, "at least", FG_OP_FROM_ANSWERS)    /* rule: first of b slots in the list; a: how many yes */           \
+    X(SENSOR_FAULTY, "faulty", FG_OP_FROM_ANSWERS) /* rule: sensor */                                                  \
+    X(UNSURE, "unsure",                                                                                                \
+      FG_OP_FROM_ANSWERS | FG_OP_A_IS_SLOT | FG_OP_ALWAYS_SURE)           /* a: slot; yes if it is unsure, else no */  \
     X(PREVIOUSLY, "previously", FG_OP_FROM_ANSWERS | FG_OP_MAY_BE_UNSURE) /* rule: previously; one step ago */         \
-    X(STARTS, "starts", FG_OP_FROM_ANSWERS | FG_OP_A_IS_SLOT)                   /* a: slot, rule: edge */              \
-    X(ENDS, "ends", FG_OP_FROM_ANSWERS | FG_OP_A_IS_SLOT)                       /* a: slot, rule: edge */              \
-    X(LATCH, "latch", FG_OP_FROM_ANSWERS | FG_OP_A_IS_SLOT | FG_OP_B_IS_SLOT)   /* a: set, b: clear, rule: latch */    \
+    X(STARTS, "starts", FG_OP_FROM_ANSWERS | FG_OP_A_IS_SLOT)             /* a: slot, rule: edge */                    \
+    X(ENDS, "ends", FG_OP_FROM_ANSWERS | FG_OP_A_IS_SLOT)                 /* a: slot, rule: edge */                    \
+    X(LATCH, "latch", FG_OP_FROM_ANSWERS | FG_OP_A_IS_SLOT | FG_OP_B_IS_SLOT) /* a: set, b: clear, rule: latch */      \
     X(COUNT, "count", FG_OP_FROM_ANSWERS) /* rule: count; the answer means nothing */
 
 #define FG_OP_SENSOR_RULE (FG_OP_ON_SENSOR | FG_OP_RULE | FG_OP_MAY_BE_UNSURE)
@@ -149,8 +150,8 @@ enum { FG_KINDS_IN_ALL = 0 FG_KINDS(FG_ONE_MORE) };
 #define FG_KIND_BIT(kind) (1u << (kind))
 
 /* The kinds with one of these traits, as a set; a constant. */
-#define FG_KINDS_WITH(wanted) (0u FG_KINDS(FG_KIND_BIT_IF_##wanted))
-#define FG_KIND_BIT_IF(name, traits, wanted) | ((traits) & (wanted) ? FG_KIND_BIT(FG_KIND_##name) : 0u)
+#define FG_KINDS_WITH(wanted)                                    (0u FG_KINDS(FG_KIND_BIT_IF_##wanted))
+#define FG_KIND_BIT_IF(name, traits, wanted)                     | ((traits) & (wanted) ? FG_KIND_BIT(FG_KIND_##name) : 0u)
 #define FG_KIND_BIT_IF_FG_KIND_ON_SENSOR(name, word, traits, op) FG_KIND_BIT_IF(name, traits, FG_KIND_ON_SENSOR)
 #define FG_KIND_BIT_IF_FG_KIND_IS_OUTPUT(name, word, traits, op) FG_KIND_BIT_IF(name, traits, FG_KIND_IS_OUTPUT)
 #define FG_KIND_BIT_IF_FG_KIND_YES_NO(name, word, traits, op)    FG_KIND_BIT_IF(name, traits, FG_KIND_YES_NO)
@@ -192,20 +193,20 @@ enum {
 /* X(NAME, word, outputs, traits): the form's word and whose it is. What stands in rows only comes last, so that
  * what an output is at is always below FG_FORM_HOLD. */
 #define FG_FORMS(X)                                                                                                    \
-    X(OFF, "off", FG_OF(LAMP) | FG_OF(RELAY) | FG_OF(BAR), FG_FORM_IS_REST)                                                       \
+    X(OFF, "off", FG_OF(LAMP) | FG_OF(RELAY) | FG_OF(BAR), FG_FORM_IS_REST)                                            \
     X(ON, "on", FG_OF(LAMP) | FG_OF(RELAY), FG_FORM_HAS_PERCENT | FG_FORM_HAS_COLOUR)                                  \
-    X(QUIET, "quiet", FG_OF(BUZZER), FG_FORM_IS_REST)                                                                                \
-    X(TONE, "tone", FG_OF(BUZZER), FG_FORM_IS_NUMBER | FG_FORM_HAS_NUMBER | FG_FORM_HAS_PERCENT)                         \
-    X(STOP, "stop", FG_OF(MOTOR), FG_FORM_IS_REST)                                                                                   \
+    X(QUIET, "quiet", FG_OF(BUZZER), FG_FORM_IS_REST)                                                                  \
+    X(TONE, "tone", FG_OF(BUZZER), FG_FORM_IS_NUMBER | FG_FORM_HAS_NUMBER | FG_FORM_HAS_PERCENT)                       \
+    X(STOP, "stop", FG_OF(MOTOR), FG_FORM_IS_REST)                                                                     \
     X(FORWARD, "forward", FG_OF(MOTOR), FG_FORM_HAS_PERCENT)                                                           \
     X(BACK, "back", FG_OF(MOTOR), FG_FORM_HAS_PERCENT)                                                                 \
     X(TURN, "deg", FG_OF(SERVO), FG_FORM_IS_NUMBER | FG_FORM_HAS_NUMBER)                                               \
     X(FILL, "fill", FG_OF(BAR), FG_FORM_HAS_NUMBER)                                                                    \
     X(LIGHT, "light", FG_OF(BAR), FG_FORM_HAS_NUMBER)                                                                  \
-    X(SHOW, "show", FG_OF(DISPLAY), 0)                         /* number: text */                                      \
-    X(BLANK, "blank", FG_OF(DISPLAY), FG_FORM_IS_REST)                                                                               \
+    X(SHOW, "show", FG_OF(DISPLAY), 0) /* number: text */                                                              \
+    X(BLANK, "blank", FG_OF(DISPLAY), FG_FORM_IS_REST)                                                                 \
     X(HOLD, "hold", FG_OF(LAMP) | FG_OF(MOTOR) | FG_OF(SERVO) | FG_OF(BAR), FG_FORM_IN_ROWS) /* as it is now */        \
-    X(PLAY, "play", FG_OF_ALL, FG_FORM_IN_ROWS | FG_FORM_MOVES) /* number: sequence */                                 \
+    X(PLAY, "play", FG_OF_ALL, FG_FORM_IN_ROWS | FG_FORM_MOVES)                              /* number: sequence */    \
     X(FOLLOW, "follow", FG_OF_ALL & ~(FG_OF(RELAY) | FG_OF(DISPLAY)), FG_FORM_IN_ROWS | FG_FORM_MOVES) /* follow */    \
     X(SWEEP, "sweep", FG_OF(SERVO), FG_FORM_IN_ROWS | FG_FORM_MOVES) /* number: sweep */
 

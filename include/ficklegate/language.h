@@ -32,36 +32,36 @@ enum { FG_SOURCES_MOST = 100 };
 
 /* Every kind of finding: its code, whether it stops the gate, and the word for it. */
 #define FG_FINDINGS(X)                                                                                                 \
-    X(FG_FIND_TEXT, ERROR, "unreadable-text")                                                                       \
-    X(FG_FIND_SYNTAX, ERROR, "syntax")                                                                              \
-    X(FG_FIND_NOT_CLOSED, ERROR, "not-closed")                                                                      \
-    X(FG_FIND_UNKNOWN, ERROR, "unknown-name")                                                                       \
-    X(FG_FIND_UNKNOWN_WORD, ERROR, "unknown-word")                                                                  \
-    X(FG_FIND_RESERVED, ERROR, "reserved-word")                                                                     \
-    X(FG_FIND_TWICE, ERROR, "twice")                                                                                \
-    X(FG_FIND_MISSING, ERROR, "missing")                                                                            \
-    X(FG_FIND_UNIT, ERROR, "wrong-unit")                                                                            \
-    X(FG_FIND_FINER, ERROR, "finer-than-step")                                                                      \
-    X(FG_FIND_RANGE, ERROR, "out-of-range")                                                                         \
-    X(FG_FIND_ORDER, ERROR, "wrong-order")                                                                          \
-    X(FG_FIND_CYCLE, ERROR, "cycle")                                                                                \
-    X(FG_FIND_KIND, ERROR, "wrong-kind")                                                                            \
-    X(FG_FIND_BOTH, ERROR, "both-hold")                                                                             \
-    X(FG_FIND_CIRCLE, ERROR, "circle")                                                                              \
-    X(FG_FIND_MARGIN, ERROR, "margin")                                                                              \
-    X(FG_FIND_LEVEL, ERROR, "no-such-level")                                                                        \
-    X(FG_FIND_BRACKETS, ERROR, "needs-brackets")                                                                    \
-    X(FG_FIND_INCLUDE, ERROR, "include")                                                                            \
-    X(FG_FIND_SUM, ERROR, "sum")                                                                                    \
-    X(FG_FIND_TOO_MANY, ERROR, "too-many")                                                                          \
-    X(FG_FIND_GAP, WARNING, "gap")                                                                                  \
-    X(FG_FIND_SHARED, WARNING, "shared-readings")                                                                   \
-    X(FG_FIND_NEVER_WINS, WARNING, "never-wins")                                                                    \
-    X(FG_FIND_UNREACHED, WARNING, "unreached-limit")                                                                \
-    X(FG_FIND_WIDE_MARGIN, WARNING, "wide-margin")                                                                  \
-    X(FG_FIND_TIME, WARNING, "time-and-every")                                                                      \
-    X(FG_FIND_UNUSED, WARNING, "unused")                                                                            \
-    X(FG_FIND_CONSTANT, WARNING, "always-the-same")                                                                 \
+    X(FG_FIND_TEXT, ERROR, "unreadable-text")                                                                          \
+    X(FG_FIND_SYNTAX, ERROR, "syntax")                                                                                 \
+    X(FG_FIND_NOT_CLOSED, ERROR, "not-closed")                                                                         \
+    X(FG_FIND_UNKNOWN, ERROR, "unknown-name")                                                                          \
+    X(FG_FIND_UNKNOWN_WORD, ERROR, "unknown-word")                                                                     \
+    X(FG_FIND_RESERVED, ERROR, "reserved-word")                                                                        \
+    X(FG_FIND_TWICE, ERROR, "twice")                                                                                   \
+    X(FG_FIND_MISSING, ERROR, "missing")                                                                               \
+    X(FG_FIND_UNIT, ERROR, "wrong-unit")                                                                               \
+    X(FG_FIND_FINER, ERROR, "finer-than-step")                                                                         \
+    X(FG_FIND_RANGE, ERROR, "out-of-range")                                                                            \
+    X(FG_FIND_ORDER, ERROR, "wrong-order")                                                                             \
+    X(FG_FIND_CYCLE, ERROR, "cycle")                                                                                   \
+    X(FG_FIND_KIND, ERROR, "wrong-kind")                                                                               \
+    X(FG_FIND_BOTH, ERROR, "both-hold")                                                                                \
+    X(FG_FIND_CIRCLE, ERROR, "circle")                                                                                 \
+    X(FG_FIND_MARGIN, ERROR, "margin")                                                                                 \
+    X(FG_FIND_LEVEL, ERROR, "no-such-level")                                                                           \
+    X(FG_FIND_BRACKETS, ERROR, "needs-brackets")                                                                       \
+    X(FG_FIND_INCLUDE, ERROR, "include")                                                                               \
+    X(FG_FIND_SUM, ERROR, "sum")                                                                                       \
+    X(FG_FIND_TOO_MANY, ERROR, "too-many")                                                                             \
+    X(FG_FIND_GAP, WARNING, "gap")                                                                                     \
+    X(FG_FIND_SHARED, WARNING, "shared-readings")                                                                      \
+    X(FG_FIND_NEVER_WINS, WARNING, "never-wins")                                                                       \
+    X(FG_FIND_UNREACHED, WARNING, "unreached-limit")                                                                   \
+    X(FG_FIND_WIDE_MARGIN, WARNING, "wide-margin")                                                                     \
+    X(FG_FIND_TIME, WARNING, "time-and-every")                                                                         \
+    X(FG_FIND_UNUSED, WARNING, "unused")                                                                               \
+    X(FG_FIND_CONSTANT, WARNING, "always-the-same")                                                                    \
     X(FG_FIND_UNSURE, NOTE, "unsure-row")
 
 typedef enum fg_severity { FG_SEVERITY_ERROR, FG_SEVERITY_WARNING, FG_SEVERITY_NOTE } fg_severity;
@@ -103,8 +103,8 @@ typedef struct fg_declared {
     X(FG_EXPECT_AT_END, "at end")   /* slot */                                                                         \
     X(FG_EXPECT_FROM, "from")       /* slot; from, to */                                                               \
     X(FG_EXPECT_BEGINS, "begins")   /* slot; from, to */                                                               \
-    X(FG_EXPECT_ALWAYS, "always")   /* slot; while_slot or FG_INDEX_NONE */                                             \
-    X(FG_EXPECT_NEVER, "never")     /* slot; while_slot or FG_INDEX_NONE */                                             \
+    X(FG_EXPECT_ALWAYS, "always")   /* slot; while_slot or FG_INDEX_NONE */                                            \
+    X(FG_EXPECT_NEVER, "never")     /* slot; while_slot or FG_INDEX_NONE */                                            \
     X(FG_EXPECT_WITHIN, "within")   /* slot; while_slot: what it follows; from: within that time */                    \
     X(FG_EXPECT_GOES, "goes")       /* declared: bands; labels */                                                      \
     X(FG_EXPECT_CHANGES, "changes") /* declared; most */                                                               \

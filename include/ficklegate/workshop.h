@@ -328,9 +328,9 @@ FG_MUST_CHECK fg_status fg_save_end(fg_saver *saver, bool good, fg_mistake *mist
 /* ---- trials ---- */
 
 #define FG_OUTCOMES(X)                                                                                                 \
-    X(FG_OUTCOME_UNDECIDED, "undecided")                                                                                       \
-    X(FG_OUTCOME_HELD, "held")                                                                                                 \
-    X(FG_OUTCOME_FAILED, "failed")                                                                                             \
+    X(FG_OUTCOME_UNDECIDED, "undecided")                                                                               \
+    X(FG_OUTCOME_HELD, "held")                                                                                         \
+    X(FG_OUTCOME_FAILED, "failed")                                                                                     \
     X(FG_OUTCOME_NEVER_TRIED, "never tried")
 
 typedef enum fg_outcome {

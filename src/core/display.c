@@ -194,12 +194,12 @@ static void write_piece(line_writer *s, const fg_piece *piece)
     case FG_PIECE_SENSOR: write_sensor(s, piece); return;
     case FG_PIECE_ANSWER:
         write_text(s,
-                 answer == FG_YES  ? "yes"
-                 : answer == FG_NO ? "no"
-                                   : "?",
-                 answer == FG_YES  ? 3
-                 : answer == FG_NO ? 2
-                                   : 1);
+                   answer == FG_YES  ? "yes"
+                   : answer == FG_NO ? "no"
+                                     : "?",
+                   answer == FG_YES  ? 3
+                   : answer == FG_NO ? 2
+                                     : 1);
         return;
     case FG_PIECE_BANDS: write_bands(s, piece); return;
     case FG_PIECE_COUNT: write_value(s, s->run->counters[piece->index].value, 0); return;
@@ -214,11 +214,11 @@ static bool write_line(fg_run *run, const fg_output *output, uint8_t line, const
     const bool there = show && line < show->line_count;
     const bool was_there = head[2];
     line_writer s = {.run = run,
-               .at = head + FG_DISPLAY_LINE_HEAD,
-               .was = (uint16_t)line_text(head).size,
-               .room = (uint16_t)(output->columns * FG_CHARACTER_BYTES_MOST),
-               .left = output->columns,
-               .writes = writes};
+                     .at = head + FG_DISPLAY_LINE_HEAD,
+                     .was = (uint16_t)line_text(head).size,
+                     .room = (uint16_t)(output->columns * FG_CHARACTER_BYTES_MOST),
+                     .left = output->columns,
+                     .writes = writes};
     if (there) {
         const fg_show_line *l = &run->gate->show_lines[show->first_line + line];
         for (uint16_t i = 0; i < l->piece_count && !s.cut; i++) write_piece(&s, &run->gate->pieces[l->first_piece + i]);

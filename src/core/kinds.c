@@ -98,10 +98,9 @@ const char *fg_colour_name(size_t i, uint32_t *rgb)
 
 const fg_comparison_form *fg_comparison_form_of(fg_comparison_kind kind)
 {
-    static const fg_comparison_form forms[] = {
-        {"", NULL, 0},
+    static const fg_comparison_form forms[] = {{"", NULL, 0},
 #define FG_COMPARISON_FORM(name, word, second, traits) {word, second, traits},
-        FG_COMPARISONS(FG_COMPARISON_FORM)
+                                               FG_COMPARISONS(FG_COMPARISON_FORM)
 #undef FG_COMPARISON_FORM
     };
     return &forms[kind];
@@ -111,6 +110,7 @@ FG_STATIC_ASSERT(FG_OUTPUT_KINDS <= 8, "fg_form_fits keeps the outputs of a form
 FG_STATIC_ASSERT((int)FG_KIND_LAMP + (int)FG_OUTPUT_KINDS == (int)FG_KINDS_IN_ALL, "the outputs stand last");
 /* What an output can be at comes before what stands in rows only. */
 #define FG_FORM_ORDER(name, word, outputs, traits)                                                                     \
-    FG_STATIC_ASSERT((((traits)&FG_FORM_IN_ROWS) == 0) == (FG_FORM_##name < FG_FORM_HOLD), "forms in rows stand last");
+    FG_STATIC_ASSERT((((traits)&FG_FORM_IN_ROWS) == 0) == (FG_FORM_##name < FG_FORM_HOLD), "forms in rows stand "      \
+                                                                                           "last");
 FG_FORMS(FG_FORM_ORDER)
 #undef FG_FORM_ORDER

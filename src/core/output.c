@@ -74,7 +74,8 @@ static fg_level follow_level(const fg_run *run, const fg_output *output, const f
     case FG_OUTPUT_MOTOR:
         return (fg_level){.form = (uint8_t)(value < 0 ? FG_FORM_BACK : FG_FORM_FORWARD),
                           .percent = (uint8_t)(value < 0 ? -value : value)};
-    case FG_OUTPUT_BAR: return (fg_level){.form = (uint8_t)(output->single ? FG_FORM_LIGHT : FG_FORM_FILL), .number = value};
+    case FG_OUTPUT_BAR:
+        return (fg_level){.form = (uint8_t)(output->single ? FG_FORM_LIGHT : FG_FORM_FILL), .number = value};
     default: return (fg_level){.form = FG_FORM_TURN, .number = value};
     }
 }
@@ -141,9 +142,11 @@ void fg_output_step(fg_run *run, uint16_t number)
     }
     if (winner == FG_INDEX_NONE && (winner != previous || !state->stepped)) state->level = output->rest;
     state->row = winner;
-    const bool shown = !FG_WITHOUT_TEXTS && output->kind == FG_OUTPUT_DISPLAY && fg_display_write(run, output, &state->level);
-    const bool same = output->kind == FG_OUTPUT_DISPLAY && !FG_WITHOUT_TEXTS ? state->before.form == state->level.form
-                                                                      : fg_level_same(&state->before, &state->level);
+    const bool shown =
+        !FG_WITHOUT_TEXTS && output->kind == FG_OUTPUT_DISPLAY && fg_display_write(run, output, &state->level);
+    const bool same = output->kind == FG_OUTPUT_DISPLAY && !FG_WITHOUT_TEXTS
+                          ? state->before.form == state->level.form
+                          : fg_level_same(&state->before, &state->level);
     state->changed = !state->stepped || shown || !same; /* a display shows texts, whichever row brings them */
     state->stepped = true;
     if (state->changed) run->stirred = true;

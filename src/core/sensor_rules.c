@@ -82,9 +82,9 @@ static bool label_keeps(const fg_bands *rule, const fg_bands_state *state, fg_va
     return false;
 }
 
-/* Nothing waits, and the band of the previous reading holds this one too: what nearly every step finds. A range that is not
- * the first of the list may be overruled by one above it, so only its margin, or a list without overlaps, makes this
- * sure. */
+/* Nothing waits, and the band of the previous reading holds this one too: what nearly every step finds. A range that is
+ * not the first of the list may be overruled by one above it, so only its margin, or a list without overlaps, makes
+ * this sure. */
 static bool stays(const fg_bands *rule, const fg_bands_state *state, fg_value reading)
 {
     if (!rule->keeps || state->held >= rule->count || state->settle.candidate != state->settle.present) return false;

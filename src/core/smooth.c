@@ -123,6 +123,6 @@ fg_verdict fg_flag_step(const fg_flag *flag, fg_flag_state *state, fg_time now)
         state->answer = fg_settle_step(&settle, &state->settle, answer, 0, now);
     }
     state->steady = !(flag->stages & FG_STAGE_STALE) && state->heard != FG_HEARD_FAULT &&
-                   state->settle.candidate == state->settle.present;
+                    state->settle.candidate == state->settle.present;
     return state->answer;
 }

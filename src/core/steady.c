@@ -24,15 +24,16 @@ static bool waits(const fg_settle_state *state)
 static bool narrow_to_rule(const fg_run *run, const fg_op *op, fg_range *same, fg_value value)
 {
     fg_rule_range range;
-    for (uint16_t i = 0; fg_op_range(run->gate, op, i, &range); i++) {
-        narrow(same, range.range, value);
-        if (range.kept != range.range) narrow(same, range.kept, value);
-    }
     switch (op->kind) {
-#define FG_RULE_WAITS(NAME, name, table)                                                                               \
-    case FG_OP_##NAME: return !waits(&run->table[op->rule].settle);
-        FG_SENSOR_RULES(FG_RULE_WAITS)
-#undef FG_RULE_WAITS
+#define FG_NARROW(NAME, name, table)                                                                                   \
+    case FG_OP_##NAME:                                                                                                 \
+        for (uint16_t i = 0; fg_##name##_range(&run->gate->table[op->rule], i, &range); i++) {                         \
+            narrow(same, range.range, value);                                                                          \
+            if (range.kept != range.range) narrow(same, range.kept, value);                                            \
+        }                                                                                                              \
+        return !waits(&run->table[op->rule].settle);
+        FG_SENSOR_RULES(FG_NARROW)
+#undef FG_NARROW
     default: return true;
     }
 }

@@ -128,7 +128,7 @@ static fg_verdict op_step(fg_run *run, const fg_op *op)
     case FG_OP_FLAG:
         if (run->flags[op->rule].steady) return run->flags[op->rule].answer;
         return fg_flag_step(&gate->flags[op->rule], &run->flags[op->rule], run->now);
-    FG_SENSOR_RULES(FG_RULE_CASE) return rule_step(run, op);
+        FG_SENSOR_RULES(FG_RULE_CASE) return rule_step(run, op);
     case FG_OP_COMPARE: return compare_step(run, op);
     case FG_OP_FLAG_FAULTY: return fg_sure(run->flags[op->rule].bridged == FG_UNSURE);
     case FG_OP_FOR:
@@ -175,8 +175,8 @@ static bool unsteady_rules(fg_run *run, const fg_op **at)
 /* The short cut of a step. Most steps change no answer, so most ops would work out what they have.
  *
  * It relies on the order of the ops: each looks only at ops before it. As long as none of those moved,
- *   - an op that depends on answers alone keeps its answer. Only what looks one step back (starts, ends, previously) has
- *     an `echo` in the step after one that moved;
+ *   - an op that depends on answers alone keeps its answer. Only what looks one step back (starts, ends, previously)
+ * has an `echo` in the step after one that moved;
  *   - the rules on a steady sensor keep theirs (steady.c);
  *   - `for` and pulses keep theirs unless they run;
  *   - an output needs one more look, so that it no longer says it changed, and after that only if it moves by itself.
@@ -213,7 +213,7 @@ static const fg_op *steady_ops(fg_run *run, const fg_op *op, const fg_op *end, b
         case FG_OP_OUTPUT:
             if (!outputs_steady || run->outputs[op->rule].lives) fg_output_rest(run, op->rule);
             continue;
-        FG_SENSOR_RULES(FG_RULE_CASE) answer = rule_step(run, op);
+            FG_SENSOR_RULES(FG_RULE_CASE) answer = rule_step(run, op);
             break;
         case FG_OP_COMPARE: answer = compare_step(run, op); break;
         case FG_OP_FLAG_FAULTY:

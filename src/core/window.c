@@ -1,4 +1,5 @@
-/* The window of a sensor: its newest good values, joined to one. On a circle each value counts as its shortest way from the newest. */
+/* The window of a sensor: its newest good values, joined to one. On a circle each value counts as its shortest way from
+ * the newest. */
 #include "window.h"
 
 #include "wide.h"

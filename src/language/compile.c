@@ -1,5 +1,5 @@
-/* The way in: text, settings and memory to a program. Each stage hands its result to the next: text, tree, check, lower,
- * warn. */
+/* The way in: text, settings and memory to a program. Each stage hands its result to the next: text, tree, check,
+ * lower, warn. */
 #include "core/mem.h"
 #include "language/check/check.h"
 #include "language/lower/lower.h"
@@ -58,7 +58,7 @@ static void check_text(fg_compiler *c)
     const fg_text text = c->input->text;
     if (fg_check_encoding(c, text, 0) && !text.size)
         fg_report(c, FG_FIND_MISSING, (fg_span){0}, "this gate file is empty",
-               "declare a sensor to begin with: sensor depth { unit cm }");
+                  "declare a sensor to begin with: sensor depth { unit cm }");
 }
 
 /* Is everything there that has a size? */

@@ -64,9 +64,9 @@ typedef struct fg_compiler {
     uint32_t behinds;     /* `for`, `starts` and `ends` seen outside of brackets */
 
     /* while it is checked */
-    uint32_t number_depth;                 /* of a number worked out from others */
+    uint32_t number_depth;                     /* of a number worked out from others */
     fg_symbol *sensors_checked, *sensors_last; /* a sum after the sensors it needs */
-    fg_symbol *order, *order_last; /* every name behind those it looks at */
+    fg_symbol *order, *order_last;             /* every name behind those it looks at */
     fg_time every;
 
     /* while it is lowered */

@@ -140,7 +140,8 @@ static void on_result(void *context, const fg_trial_result *result)
 
 static void print_sum(const printer *p, uint32_t trials)
 {
-    static const fg_outcome order[] = {FG_OUTCOME_HELD, FG_OUTCOME_FAILED, FG_OUTCOME_NEVER_TRIED, FG_OUTCOME_UNDECIDED};
+    static const fg_outcome order[] = {FG_OUTCOME_HELD, FG_OUTCOME_FAILED, FG_OUTCOME_NEVER_TRIED,
+                                       FG_OUTCOME_UNDECIDED};
     const char *between = ": ";
     if (p->options->form == FORM_TAP) fprintf(p->output, "1..%" PRIu32 "\n", p->results);
     if (p->options->form == FORM_JUNIT) fputs("</testsuites>\n", p->output);
@@ -173,7 +174,9 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     if (ran && !good) tool_no_memory();
     free(p.cases.text);
     if (tool_output_close(p.output, options->form, good && covered != EXIT_WRONG) != EXIT_WELL) return EXIT_WRONG;
-    return p.counts[FG_OUTCOME_FAILED] + p.counts[FG_OUTCOME_NEVER_TRIED] + p.counts[FG_OUTCOME_UNDECIDED] ? EXIT_HELD_NOT : covered;
+    return p.counts[FG_OUTCOME_FAILED] + p.counts[FG_OUTCOME_NEVER_TRIED] + p.counts[FG_OUTCOME_UNDECIDED]
+               ? EXIT_HELD_NOT
+               : covered;
 }
 
 int command_trial(int argc, char **argv)

@@ -91,9 +91,12 @@ static const struct {
     uint8_t form, percent;
     uint16_t row;
 } pump[] = {
-    {80, false, FG_FORM_STOP, 0, FG_INDEX_NONE}, {121, false, FG_FORM_FORWARD, 80, 0},
-    {50, false, FG_FORM_FORWARD, 80, 0},       {0, true, FG_FORM_STOP, 0, 1},
-    {19, false, FG_FORM_BACK, 10, 2},          {20, false, FG_FORM_STOP, 0, FG_INDEX_NONE},
+    {80, false, FG_FORM_STOP, 0, FG_INDEX_NONE},
+    {121, false, FG_FORM_FORWARD, 80, 0},
+    {50, false, FG_FORM_FORWARD, 80, 0},
+    {0, true, FG_FORM_STOP, 0, 1},
+    {19, false, FG_FORM_BACK, 10, 2},
+    {20, false, FG_FORM_STOP, 0, FG_INDEX_NONE},
 };
 
 START_TEST(test_one_row_wins)

@@ -3,17 +3,17 @@
 
 /* ---- cuts ---- */
 
-static bool cuts_in_order(fg_compiler *c, const fg_symbol *rule, const fg_node *cut, int64_t value, const fg_node *before,
-                          int64_t before_value)
+static bool cuts_in_order(fg_compiler *c, const fg_symbol *rule, const fg_node *cut, int64_t value,
+                          const fg_node *before, int64_t before_value)
 {
     if (!before || before_value < value) return true;
     if (before_value == value)
         fg_report(c, FG_FIND_ORDER, cut->span, "the cut {} stands twice, so nothing lies between",
-               "take one of the two out", fg_span_text(c, cut->span));
+                  "take one of the two out", fg_span_text(c, cut->span));
     else
         fg_report(c, FG_FIND_ORDER, cut->span, "the cut {} comes after {}, but cuts rise",
-               "put the cuts of {} in rising order", fg_span_text(c, cut->span), fg_span_text(c, before->span),
-               rule->name);
+                  "put the cuts of {} in rising order", fg_span_text(c, cut->span), fg_span_text(c, before->span),
+                  rule->name);
     return false;
 }
 
@@ -21,12 +21,12 @@ static bool cut_list_ends_well(fg_compiler *c, const fg_symbol *rule, const fg_n
 {
     if (circle && last->kind == NODE_LABEL) {
         fg_report(c, FG_FIND_CIRCLE, last->span, "{} is a circle, so '{}' needs a cut where it ends",
-               "add | and the number where the first label begins again", rule->sensor->name, last->word);
+                  "add | and the number where the first label begins again", rule->sensor->name, last->word);
         return false;
     }
     if (!circle && last->kind == NODE_CUT) {
         fg_report(c, FG_FIND_MISSING, last->span, "there is no label behind the last cut",
-               "add | and the label of what lies over {}", fg_span_text(c, last->span));
+                  "add | and the label of what lies over {}", fg_span_text(c, last->span));
         return false;
     }
     return true;
@@ -40,7 +40,7 @@ static bool add_band(fg_compiler *c, const fg_symbol *rule, const fg_node *label
     *band = (fg_band){.range = range, .label = FG_LABEL(label->label.number)};
     if (fg_check_widen(rule->sensor, range, margin, &band->kept)) return true;
     fg_report(c, FG_FIND_MARGIN, label->span, "with its margin '{}' holds every reading of the circle",
-           "make the margin smaller", label->word);
+              "make the margin smaller", label->word);
     return false;
 }
 
@@ -82,7 +82,7 @@ static bool row_range(fg_compiler *c, const fg_symbol *rule, const fg_node *row,
     const uint8_t traits = fg_comparison_form_of((fg_comparison_kind)comparison->comparison)->traits;
     if (traits & (FG_COMPARE_INVERTED | FG_COMPARE_ROUND)) {
         fg_report(c, FG_FIND_KIND, comparison->span, "a band is one range",
-               "write {} A..B, under A, over B, at least A or at most B", row->word);
+                  "write {} A..B, under A, over B, at least A or at most B", row->word);
         return false;
     }
     if (!fg_check_comparison(c, comparison, rule->sensor, margin, &range) || range.outside) return false;
@@ -97,7 +97,7 @@ static void check_ranges(fg_compiler *c, const fg_symbol *rule, int64_t margin, 
         if (row->kind != NODE_LABEL_ROW) continue;
         if (otherwise) {
             fg_report(c, FG_FIND_ORDER, row->span, "'{}' stands below 'otherwise' and can never win",
-                   "put 'otherwise' last", row->word);
+                      "put 'otherwise' last", row->word);
             return;
         }
         if (!row->first) {
@@ -117,8 +117,8 @@ static void check_texts(fg_compiler *c, const fg_symbol *rule)
     for (const fg_node *node = rule->body; node; node = node->next) {
         if ((node->kind != NODE_LABEL && node->kind != NODE_LABEL_ROW) || !node->label.has_text) continue;
         if (seen[node->label.number])
-            fg_report(c, FG_FIND_TWICE, node->label.text_span, "the label '{}' has a text already", "give it its text once",
-                   node->word);
+            fg_report(c, FG_FIND_TWICE, node->label.text_span, "the label '{}' has a text already",
+                      "give it its text once", node->word);
         seen[node->label.number] = true;
     }
 }
@@ -141,12 +141,12 @@ void fg_check_bands(fg_compiler *c, fg_symbol *rule)
     }
     if (!labels && !rows) {
         fg_report(c, FG_FIND_MISSING, rule->span, "the bands {} have no labels",
-               "write low | 20 | middle | 60 | high, or a range for each label", rule->name);
+                  "write low | 20 | middle | 60 | high, or a range for each label", rule->name);
         return;
     }
     if (stray) {
         fg_report(c, FG_FIND_SYNTAX, stray->span, "bands are either one list of cuts or rows of ranges",
-               "write all of {} in one form", rule->name);
+                  "write all of {} in one form", rule->name);
         return;
     }
     if (!rule->sensor) return;

@@ -13,7 +13,7 @@ static bool check_ends(fg_compiler *c, fg_symbol *of, fg_node *range, const fg_n
         return true;
     if (of->low <= of->high) return true;
     fg_report(c, FG_FIND_ORDER, range->span, wrong_way, "write the lower end first", fg_span_text(c, ends->first->span),
-           fg_span_text(c, ends->last->span));
+              fg_span_text(c, ends->last->span));
     return false;
 }
 
@@ -25,7 +25,7 @@ static void check_servo(fg_compiler *c, fg_symbol *servo)
     servo->high = 180;
     if (!range) {
         fg_report(c, FG_FIND_MISSING, servo->span, "the servo {} has no range",
-               "add range 0..180, the angles it may turn to", servo->name);
+                  "add range 0..180, the angles it may turn to", servo->name);
         return;
     }
     check_ends(c, servo, range, &slot, "the range begins at {}, over its end {}");
@@ -38,7 +38,7 @@ static void check_bar(fg_compiler *c, fg_symbol *bar)
     bar->high = 65535;
     if (!lights)
         fg_report(c, FG_FIND_MISSING, bar->span, "the bar {} does not say how many lights it has", "add lights 8",
-               bar->name);
+                  bar->name);
     else
         (void)fg_quantity_steps(c, lights->first, &slot, &bar->high);
 }
@@ -61,7 +61,8 @@ static void check_display(fg_compiler *c, fg_symbol *display)
     display->columns = 16;
     display->lines = 2;
     if (!size) return;
-    const fg_text lines = size->row.lines.size ? (fg_text){size->row.lines.at + 1, size->row.lines.size - 1} : size->row.lines;
+    const fg_text lines =
+        size->row.lines.size ? (fg_text){size->row.lines.at + 1, size->row.lines.size - 1} : size->row.lines;
     if (whole_number(size->word, COLUMNS_MOST, &display->columns) && whole_number(lines, LINES_MOST, &display->lines))
         return;
     fg_report(c, FG_FIND_RANGE, size->span, "a display has 1 to 200 columns and 1 to 50 lines", "write size 16x2");
@@ -126,7 +127,8 @@ static bool number_of(fg_compiler *c, const fg_node *node, const fg_number_spec 
 
 static bool tone_of(fg_compiler *c, const fg_node *node, fg_level *level)
 {
-    const fg_number_spec slot = {.what = T("a tone"), .unit = T("Hz"), .unit_needed = true, .low = 0, .high = INT32_MAX};
+    const fg_number_spec slot = {
+        .what = T("a tone"), .unit = T("Hz"), .unit_needed = true, .low = 0, .high = INT32_MAX};
     level->number = node->first && node->first->part == PART_NUMBER ? 0 : fg_note_hz(node->word);
     return level->number || number_of(c, node, &slot, level);
 }
@@ -140,8 +142,8 @@ static bool turn_of(fg_compiler *c, const fg_node *node, const fg_symbol *servo,
     if (!number_of(c, node, &slot, level)) return false;
     if (servo->kind != FG_KIND_SERVO || (level->number >= servo->low && level->number <= servo->high)) return true;
     fg_report(c, FG_FIND_RANGE, node->span, "{} is outside the range of {}", "it goes from {} to {} deg",
-           fg_span_text(c, node->first->span), servo->name, fg_text_of_value(c, servo->low, 0),
-           fg_text_of_value(c, servo->high, 0));
+              fg_span_text(c, node->first->span), servo->name, fg_text_of_value(c, servo->low, 0),
+              fg_text_of_value(c, servo->high, 0));
     return false;
 }
 
@@ -213,7 +215,7 @@ bool fg_check_follow(fg_compiler *c, fg_node *node, const fg_symbol *output, con
     if (to && (!fg_quantity_steps(c, to->first, target, &low) || !fg_quantity_steps(c, to->last, target, &high)))
         return false;
     if (!to && output && output->kind == FG_KIND_MOTOR) low = -100;
-    node->found.follow = (fg_follow){(fg_value)begin, (fg_value)end,  (int32_t)low,
+    node->found.follow = (fg_follow){(fg_value)begin, (fg_value)end, (int32_t)low,
                                      (int32_t)high,   source->index, source->kind == FG_KIND_COUNT};
     return true;
 }
@@ -326,12 +328,13 @@ bool fg_check_level(fg_compiler *c, fg_node *node, const fg_symbol *output, fg_l
 static bool check_segment(fg_compiler *c, const fg_symbol *sequence, fg_node *node, bool *takes_time)
 {
     enum { DAYS_24 = 2073600000 };
-    const fg_number_spec tempo = {.what = T("a tempo"), .duration = true, .unit_needed = true, .low = 0, .high = DAYS_24};
+    const fg_number_spec tempo = {
+        .what = T("a tempo"), .duration = true, .unit_needed = true, .low = 0, .high = DAYS_24};
     fg_time time = 0;
     (void)fg_check_level(c, node->first, sequence, &node->first->found.level);
     const bool follows = node->last->kind == NODE_FOLLOW;
-    const bool good = follows ? fg_check_follow(c, node->last, NULL, &tempo)
-                              : fg_quantity_duration(c, node->last, T("'for'"), &time);
+    const bool good =
+        follows ? fg_check_follow(c, node->last, NULL, &tempo) : fg_quantity_duration(c, node->last, T("'for'"), &time);
     *takes_time = follows || time;
     return good;
 }

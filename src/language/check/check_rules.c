@@ -6,10 +6,10 @@
 fg_number_spec fg_check_limit_of(const fg_symbol *sensor, bool distance)
 {
     return (fg_number_spec){.what = sensor->name,
-                         .unit = sensor->unit,
-                         .decimals = sensor->decimals,
-                         .low = distance ? 0 : INT32_MIN,
-                         .high = INT32_MAX};
+                            .unit = sensor->unit,
+                            .decimals = sensor->decimals,
+                            .low = distance ? 0 : INT32_MIN,
+                            .high = INT32_MAX};
 }
 
 bool fg_check_limit(fg_compiler *c, fg_node *number, const fg_symbol *sensor, int64_t *value)
@@ -20,8 +20,8 @@ bool fg_check_limit(fg_compiler *c, fg_node *number, const fg_symbol *sensor, in
     if (!sensor->circle || (*value >= 0 && *value < sensor->circle)) return true;
     fg_text top = fg_text_of_value_unit(c, sensor->circle - 1, sensor->decimals, sensor->unit);
     fg_report(c, FG_FIND_CIRCLE, number->span, "{} is a circle from 0 to {}, so {} is not on it",
-           *value == sensor->circle ? "write 0" : "write a number from 0 to {}", sensor->name, top,
-           fg_span_text(c, number->span), top);
+              *value == sensor->circle ? "write 0" : "write a number from 0 to {}", sensor->name, top,
+              fg_span_text(c, number->span), top);
     return false;
 }
 
@@ -54,8 +54,8 @@ bool fg_check_widen(const fg_symbol *sensor, fg_range range, int64_t margin, fg_
 static bool fills_circle(fg_compiler *c, const fg_node *comparison, const fg_symbol *sensor)
 {
     fg_report(c, FG_FIND_MARGIN, comparison->span, "with its margin this holds every reading of the circle",
-           "make the margin smaller: {} is one turn",
-           fg_text_of_value_unit(c, sensor->circle, sensor->decimals, sensor->unit));
+              "make the margin smaller: {} is one turn",
+              fg_text_of_value_unit(c, sensor->circle, sensor->decimals, sensor->unit));
     return false;
 }
 
@@ -64,13 +64,12 @@ static uint8_t traits_of(const fg_node *comparison)
     return fg_comparison_form_of((fg_comparison_kind)comparison->comparison)->traits;
 }
 
-static bool limit_range(fg_compiler *c, fg_node *comparison, const fg_symbol *sensor, int64_t margin,
-                        fg_threshold *out)
+static bool limit_range(fg_compiler *c, fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
 {
     int64_t n = 0;
     if (sensor->circle) {
         fg_report(c, FG_FIND_CIRCLE, comparison->span, "{} is a circle: nothing is over or under on it",
-               "write within A..B, outside A..B or near N by T", sensor->name);
+                  "write within A..B, outside A..B or near N by T", sensor->name);
         return false;
     }
     if (!fg_check_limit(c, comparison->first, sensor, &n)) return false;
@@ -93,8 +92,8 @@ static bool two_ends(fg_compiler *c, fg_node *comparison, const fg_symbol *senso
         return false;
     if (a > b && !sensor->circle) {
         fg_report(c, FG_FIND_ORDER, comparison->span, "the range begins at {}, over its end {}", "write {}..{}",
-               fg_span_text(c, comparison->first->span), fg_span_text(c, comparison->last->span),
-               fg_text_of_value(c, b, sensor->decimals), fg_text_of_value(c, a, sensor->decimals));
+                  fg_span_text(c, comparison->first->span), fg_span_text(c, comparison->last->span),
+                  fg_text_of_value(c, b, sensor->decimals), fg_text_of_value(c, a, sensor->decimals));
         return false;
     }
     out->range = (fg_range){(fg_value)a, (fg_value)b};
@@ -105,9 +104,9 @@ static bool two_ends(fg_compiler *c, fg_node *comparison, const fg_symbol *senso
     const int64_t width = sensor->circle ? fg_wrap(b - a, sensor->circle) : b - a;
     if (2 * margin > width) {
         fg_report(c, FG_FIND_MARGIN, comparison->span, "with a margin of {} a yes would hold every reading",
-               "the margin of this range can be {} at most",
-               fg_text_of_value_unit(c, margin, sensor->decimals, sensor->unit),
-               fg_text_of_value_unit(c, width / 2, sensor->decimals, sensor->unit));
+                  "the margin of this range can be {} at most",
+                  fg_text_of_value_unit(c, margin, sensor->decimals, sensor->unit),
+                  fg_text_of_value_unit(c, width / 2, sensor->decimals, sensor->unit));
         return false;
     }
     out->kept = (fg_range){(fg_value)(a + margin), (fg_value)(b - margin)};
@@ -116,8 +115,7 @@ static bool two_ends(fg_compiler *c, fg_node *comparison, const fg_symbol *senso
     return true;
 }
 
-static bool near_range(fg_compiler *c, fg_node *comparison, const fg_symbol *sensor, int64_t margin,
-                       fg_threshold *out)
+static bool near_range(fg_compiler *c, fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
 {
     int64_t middle = 0, by = 0;
     fg_number_spec distance = fg_check_limit_of(sensor, true);
@@ -128,8 +126,8 @@ static bool near_range(fg_compiler *c, fg_node *comparison, const fg_symbol *sen
     comparison->last->found.steps = by;
     if (sensor->circle && 2 * by + 1 >= sensor->circle) {
         fg_report(c, FG_FIND_CIRCLE, comparison->span, "near {} by {} covers the whole circle",
-               "make the distance smaller", fg_span_text(c, comparison->first->span),
-               fg_span_text(c, comparison->last->span));
+                  "make the distance smaller", fg_span_text(c, comparison->first->span),
+                  fg_span_text(c, comparison->last->span));
         return false;
     }
     if (sensor->circle)
@@ -189,12 +187,12 @@ static void check_threshold(fg_compiler *c, fg_symbol *rule, fg_threshold *out)
         if (node->kind != NODE_COMPARISON) continue;
         if (comparison)
             fg_report(c, FG_FIND_TWICE, node->span, "a threshold has one comparison; {} has a second",
-                   "make it a threshold of its own", rule->name);
+                      "make it a threshold of its own", rule->name);
         comparison = node;
     }
     if (!comparison) {
         fg_report(c, FG_FIND_MISSING, rule->span, "the threshold {} has no comparison",
-               "add one: over 14, under 5, within 20..60", rule->name);
+                  "add one: over 14, under 5, within 20..60", rule->name);
         return;
     }
     if (!rule->sensor) return;
@@ -212,12 +210,12 @@ static fg_node *the_switch(fg_compiler *c, const fg_symbol *rule, fg_node_kind k
         if (node->kind != kind) continue;
         if (found)
             fg_report(c, FG_FIND_TWICE, node->span, "'{}' stands twice in {}", "keep one of them",
-                   kind == NODE_ON ? T("on") : T("off"), rule->name);
+                      kind == NODE_ON ? T("on") : T("off"), rule->name);
         found = node;
     }
     if (!found && !*broken)
         fg_report(c, FG_FIND_MISSING, rule->span, "the hysteresis {} has no '{}'",
-               "it needs both: on over 12; off under 5", rule->name, kind == NODE_ON ? T("on") : T("off"));
+                  "it needs both: on over 12; off under 5", rule->name, kind == NODE_ON ? T("on") : T("off"));
     return found;
 }
 
@@ -228,7 +226,7 @@ static bool one_limit(fg_compiler *c, fg_node *node, const fg_symbol *sensor, fg
     const uint8_t traits = traits_of(node->first);
     if (traits & (FG_COMPARE_TWO_ENDS | FG_COMPARE_ROUND)) {
         fg_report(c, FG_FIND_KIND, node->first->span, "a hysteresis switches at one limit each way",
-               "write over N, under N, at least N or at most N");
+                  "write over N, under N, at least N or at most N");
         return false;
     }
     if (!fg_check_comparison(c, node->first, sensor, 0, &limit)) return false;
@@ -245,13 +243,13 @@ static void check_hysteresis(fg_compiler *c, fg_symbol *rule, fg_hysteresis *out
 {
     bool broken = false;
     fg_node *on = the_switch(c, rule, NODE_ON, &broken), *off = the_switch(c, rule, NODE_OFF, &broken);
-    *out = (fg_hysteresis){.settle = fg_check_settle(c, rule),
-                           .first_on = fg_node_attribute(rule, ATTR_FIRST_ON) != NULL};
+    *out =
+        (fg_hysteresis){.settle = fg_check_settle(c, rule), .first_on = fg_node_attribute(rule, ATTR_FIRST_ON) != NULL};
     if (!on || !off || !rule->sensor) return;
     const fg_symbol *sensor = rule->sensor;
     if (sensor->circle) {
         fg_report(c, FG_FIND_CIRCLE, rule->from_span, "{} is a circle, and a hysteresis has no over and under on it",
-               "use a threshold within A..B with a margin", sensor->name);
+                  "use a threshold within A..B with a margin", sensor->name);
         return;
     }
     if (!one_limit(c, on, sensor, &out->on, &out->never_on) || !one_limit(c, off, sensor, &out->off, &out->never_off) ||
@@ -262,10 +260,11 @@ static void check_hysteresis(fg_compiler *c, fg_symbol *rule, fg_hysteresis *out
     if (low > high) return;
     if (low == INT32_MIN || high == INT32_MAX)
         fg_report(c, FG_FIND_BOTH, off->span, "'on' and 'off' look the same way, so one reading would be both",
-               "turn one of them round: on over A; off under B");
+                  "turn one of them round: on over A; off under B");
     else
         fg_report(c, FG_FIND_BOTH, off->span, "a reading of {} would switch on and off at once",
-               "put the limit of 'off' on the far side of the limit of 'on'", fg_check_readings(c, sensor, low, high));
+                  "put the limit of 'off' on the far side of the limit of 'on'",
+                  fg_check_readings(c, sensor, low, high));
 }
 
 void fg_check_rule(fg_compiler *c, fg_symbol *rule)

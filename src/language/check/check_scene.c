@@ -7,7 +7,7 @@ static bool times(fg_compiler *c, fg_node *from, fg_scene_row *out)
     if (!fg_quantity_duration(c, from->next, T("a moment"), &out->to)) return false;
     if (out->to > out->from) return true;
     fg_report(c, FG_FIND_ORDER, from->next->span, "{} does not come after {}", "write the earlier time first",
-           fg_span_text(c, from->next->span), fg_span_text(c, from->span));
+              fg_span_text(c, from->next->span), fg_span_text(c, from->span));
     return false;
 }
 
@@ -24,10 +24,10 @@ static bool value(fg_compiler *c, fg_node *number, const fg_symbol *sensor, bool
 static bool spread(fg_compiler *c, fg_node *number, const fg_symbol *sensor, int64_t *out)
 {
     const fg_number_spec slot = {.what = T("the noise"),
-                              .unit = sensor->unit,
-                              .decimals = FG_DECIMALS_MOST,
-                              .low = 0,
-                              .high = INT64_C(1000000000000)};
+                                 .unit = sensor->unit,
+                                 .decimals = FG_DECIMALS_MOST,
+                                 .low = 0,
+                                 .high = INT64_C(1000000000000)};
     return fg_quantity_steps(c, number, &slot, out);
 }
 

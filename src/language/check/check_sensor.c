@@ -17,7 +17,7 @@ static void check_step(fg_compiler *c, fg_symbol *symbol)
     }
     if (q.num == 1 && den == 1) return;
     fg_report(c, FG_FIND_RANGE, step->first->span, "a step of {} is no power of ten",
-           "write 1, 0.1, 0.01, ... or 0.000001", fg_span_text(c, step->first->span));
+              "write 1, 0.1, 0.01, ... or 0.000001", fg_span_text(c, step->first->span));
     symbol->decimals = 0;
 }
 
@@ -56,7 +56,7 @@ static bool line_through(fg_compiler *c, const fg_node *raw, int64_t x0, int64_t
     const int64_t far = x0 > 0 ? x0 : -x0;
     if (start > most / per_unit / (width + 1) || climb > most / per_unit / (far + 1) || den > most / (width + 1)) {
         fg_report(c, FG_FIND_RANGE, raw->span, "this scale has too many digits to be worked out exactly",
-               "use fewer digits");
+                  "use fewer digits");
         return false;
     }
     const int sign = across < 0 ? -1 : 1;
@@ -79,7 +79,7 @@ static bool check_points(fg_compiler *c, const fg_node *raw, uint32_t count)
     const fg_node *counts = raw->first, *units = counts->next;
     if (length_of(units) != count || counts->is_range != units->is_range) {
         fg_report(c, FG_FIND_MISSING, units->span, "there are not as many readings as counts",
-               "give what each count reads, in the same form");
+                  "give what each count reads, in the same form");
         return false;
     }
     if (count > 200) {
@@ -106,9 +106,9 @@ static void check_raw(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out)
         if (!whole_counts(c, x, &x1) || !fg_quantity_exact(c, y, &slot, &y1)) return;
         if (i && (raw->first->is_range ? x0 == x1 : x0 >= x1)) {
             fg_report(c, FG_FIND_ORDER, x->span,
-                   raw->first->is_range ? "both ends of 'raw' are the same count"
-                                       : "the counts of 'raw' do not rise here",
-                   "give different counts, in rising order, and what each reads");
+                      raw->first->is_range ? "both ends of 'raw' are the same count"
+                                           : "the counts of 'raw' do not rise here",
+                      "give different counts, in rising order, and what each reads");
             return;
         }
         if (i && !line_through(c, raw, x0, x1, &y0, &y1, symbol->decimals, &scale[pieces++])) return;
@@ -132,13 +132,13 @@ static void check_trust(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out)
         return;
     if (low > high && !symbol->circle) {
         fg_report(c, FG_FIND_ORDER, trust->span, "'trust' begins at {}, over its end {}", "write trust LOWEST..HIGHEST",
-               fg_span_text(c, trust->first->first->span), fg_span_text(c, trust->first->last->span));
+                  fg_span_text(c, trust->first->first->span), fg_span_text(c, trust->first->last->span));
         return;
     }
     if (low > high && (low >= symbol->circle || high < 0)) {
         fg_report(c, FG_FIND_CIRCLE, trust->span, "a trust that runs through zero has both ends on the circle",
-               "write numbers from 0 to one step under {}",
-               fg_text_of_value_unit(c, symbol->circle, symbol->decimals, symbol->unit));
+                  "write numbers from 0 to one step under {}",
+                  fg_text_of_value_unit(c, symbol->circle, symbol->decimals, symbol->unit));
         return;
     }
     out->trust = low > high ? FG_TRUST_WRAP : FG_TRUST_RANGE;
@@ -163,8 +163,8 @@ static void check_window(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out
 {
     const fg_node *median = fg_node_attribute(symbol, ATTR_MEDIAN), *mean = fg_node_attribute(symbol, ATTR_MEAN);
     const fg_number_spec slot = {.what = median ? T("a median") : T("a mean"),
-                              .low = median ? 3 : 2,
-                              .high = median ? FG_MEDIAN_MOST : FG_WINDOW_MOST};
+                                 .low = median ? 3 : 2,
+                                 .high = median ? FG_MEDIAN_MOST : FG_WINDOW_MOST};
     int64_t window = 0;
     if (median && mean) {
         fg_report(c, FG_FIND_TWICE, mean->span, "'median' and 'mean' exclude each other", "keep one of them");
@@ -174,7 +174,8 @@ static void check_window(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out
     if (!fg_quantity_steps(c, (median ? median : mean)->first, &slot, &window)) return;
     if (median && window % 2 == 0) {
         fg_report(c, FG_FIND_RANGE, median->span, "a median is of an odd number of readings",
-               "write median {} or median {}", fg_text_of_value(c, window - 1, 0), fg_text_of_value(c, window + 1, 0));
+                  "write median {} or median {}", fg_text_of_value(c, window - 1, 0),
+                  fg_text_of_value(c, window + 1, 0));
         return;
     }
     out->window = (uint8_t)window;
@@ -200,7 +201,7 @@ static void refuse_for_sums(fg_compiler *c, const fg_symbol *symbol)
         const fg_node *node = fg_node_attribute(symbol, refused[i].attribute);
         if (node)
             fg_report(c, FG_FIND_SUM, node->span, "'{}' is not for a sensor that is worked out",
-                   "give it to the sensors in the sum", fg_text_of(refused[i].word));
+                      "give it to the sensors in the sum", fg_text_of(refused[i].word));
     }
 }
 

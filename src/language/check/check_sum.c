@@ -34,8 +34,8 @@ static part join(sum *s, const fg_node *node, part a, part b)
     part both = {.unit = a.unit.size ? a.unit : b.unit, .open = a.open || b.open, .ok = true};
     both.decimals = a.decimals > b.decimals ? a.decimals : b.decimals;
     if (!a.open && !b.open && a.unit.size && b.unit.size && !fg_text_same(a.unit, b.unit)) {
-        fg_report(s->c, FG_FIND_UNIT, node->span, "{} and {} do not go together", "bring both to one unit first", a.unit,
-               b.unit);
+        fg_report(s->c, FG_FIND_UNIT, node->span, "{} and {} do not go together", "bring both to one unit first",
+                  a.unit, b.unit);
         return nothing();
     }
     return both;
@@ -63,7 +63,8 @@ static part number_part(sum *s, fg_node *node)
 
 static part name_part(sum *s, fg_node *node)
 {
-    fg_symbol *symbol = fg_name_use(s->c, node->word, node->span, FG_KIND_BIT(FG_KIND_SENSOR) | FG_KIND_BIT(FG_KIND_NUMBER));
+    fg_symbol *symbol =
+        fg_name_use(s->c, node->word, node->span, FG_KIND_BIT(FG_KIND_SENSOR) | FG_KIND_BIT(FG_KIND_NUMBER));
     if (!symbol) return nothing();
     if (symbol->kind == FG_KIND_NUMBER) return number_part(s, node);
     node->symbol = symbol;
@@ -82,16 +83,17 @@ static part window_part(sum *s, fg_node *call, fg_term_kind kind)
     fg_node *operand = call->first;
     if (!operand) return nothing();
     const fg_number_spec slot = {.what = T("a number of steps"), .low = 2, .high = FG_WINDOW_MOST};
-    fg_symbol *symbol =
-        operand->kind == NODE_NUMBER_NAME ? fg_name_use(c, operand->word, operand->span, FG_KIND_BIT(FG_KIND_SENSOR)) : NULL;
+    fg_symbol *symbol = operand->kind == NODE_NUMBER_NAME
+                            ? fg_name_use(c, operand->word, operand->span, FG_KIND_BIT(FG_KIND_SENSOR))
+                            : NULL;
     if (operand->kind != NODE_NUMBER_NAME)
         fg_report(c, FG_FIND_SUM, operand->span, "{} looks at a sensor",
-               "give this part a name of its own: sensor NAME = ...", call->word);
+                  "give this part a name of its own: sensor NAME = ...", call->word);
     if (!symbol || !fg_quantity_steps(c, operand->next, &slot, &operand->next->found.steps)) return nothing();
     operand->symbol = symbol;
     if (symbol->circle && kind != FG_TERM_RATE) {
         fg_report(c, FG_FIND_CIRCLE, operand->span, "{} is a circle, which has no lowest and highest",
-               "use rate, or a sensor that is no circle", symbol->name);
+                  "use rate, or a sensor that is no circle", symbol->name);
         return nothing();
     }
     grow(s, 1);
@@ -156,10 +158,10 @@ static void check_unit(fg_compiler *c, fg_symbol *symbol, const part *whole)
     const fg_node *declared = fg_node_attribute(symbol, ATTR_UNIT);
     if (whole->open && !declared)
         fg_report(c, FG_FIND_UNIT, symbol->span, "the unit of {} cannot be told from its parts",
-               "declare it: {} unit WORD {}", symbol->name, T("{"), T("}"));
+                  "declare it: {} unit WORD {}", symbol->name, T("{"), T("}"));
     else if (!whole->open && declared && whole->unit.size && !fg_text_same(whole->unit, symbol->unit))
         fg_report(c, FG_FIND_UNIT, declared->span, "{} is in {}, as its parts are, not in {}", "leave the unit out",
-               symbol->name, whole->unit, symbol->unit);
+                  symbol->name, whole->unit, symbol->unit);
     else if (!declared)
         symbol->unit = whole->unit;
 }

@@ -9,7 +9,7 @@ static bool check_times(fg_compiler *c, fg_node *from, fg_expect *out)
     if (!fg_quantity_duration(c, from->next, T("a moment"), &out->to)) return false;
     if (out->to >= out->from) return true;
     fg_report(c, FG_FIND_ORDER, from->next->span, "{} comes before {}", "write the earlier time first",
-           fg_span_text(c, from->next->span), fg_span_text(c, from->span));
+              fg_span_text(c, from->next->span), fg_span_text(c, from->span));
     return false;
 }
 
@@ -29,7 +29,7 @@ static bool check_goes(fg_compiler *c, const fg_node *expect, fg_expect *out)
             labels[out->label_count++] = FG_LABEL(i);
         } else {
             fg_report(c, FG_FIND_UNKNOWN, label->span, "{} has no label '{}'", "correct the label", bands->name,
-                   label->word);
+                      label->word);
             return false;
         }
     }
@@ -47,7 +47,8 @@ static bool check_changes(fg_compiler *c, const fg_node *expect, fg_expect *out)
 
 static bool check_matches(fg_compiler *c, const fg_node *expect, const fg_node *least, fg_expect *out)
 {
-    const fg_number_spec slot = {.what = T("the share of rows that match"), .unit = T("%"), .decimals = 2, .high = 10000};
+    const fg_number_spec slot = {
+        .what = T("the share of rows that match"), .unit = T("%"), .decimals = 2, .high = 10000};
     int64_t share = 10000;
     out->column = expect->word;
     if (least && !fg_quantity_steps(c, least, &slot, &share)) return false;

@@ -86,7 +86,7 @@ static fg_quantity bad(void) { return (fg_quantity){.den = 1}; }
 static fg_quantity too_long(fg_compiler *c, const fg_node *number)
 {
     fg_report(c, FG_FIND_RANGE, number->span, "'{}' has too many digits to be worked out exactly",
-           "use fewer digits, or smaller numbers", fg_span_text(c, number->span));
+              "use fewer digits, or smaller numbers", fg_span_text(c, number->span));
     return bad();
 }
 
@@ -138,10 +138,10 @@ static bool scale(fg_compiler *c, const fg_node *number, fg_quantity *a, const f
         a->unit = (fg_text){0};
     } else if (b->unit.size && (divides || a->unit.size)) {
         fg_report(c, FG_FIND_UNIT, number->span,
-               divides ? "a number with the unit {} cannot divide this one"
-                       : "only one side of * can have a unit, not {} too",
-               divides ? "divide by a bare number, or by one of the same unit" : "write one side without its unit",
-               b->unit);
+                  divides ? "a number with the unit {} cannot divide this one"
+                          : "only one side of * can have a unit, not {} too",
+                  divides ? "divide by a bare number, or by one of the same unit" : "write one side without its unit",
+                  b->unit);
         return false;
     } else if (b->unit.size) {
         a->unit = b->unit;
@@ -177,7 +177,7 @@ static fg_quantity of_name(fg_compiler *c, const fg_node *number)
     if (symbol->worked_out) return symbol->quantity;
     if (symbol->visited) {
         fg_report(c, FG_FIND_CYCLE, number->span, "the number '{}' depends on itself",
-               "work one of these numbers out from something else", symbol->name);
+                  "work one of these numbers out from something else", symbol->name);
         return bad();
     }
     symbol->visited = true;
@@ -210,7 +210,7 @@ fg_quantity fg_quantity_of(fg_compiler *c, const fg_node *number)
     enum { DEPTH_MOST = 2000 };
     if (c->number_depth >= DEPTH_MOST) {
         fg_report(c, FG_FIND_TOO_MANY, number->span, "this number hangs on a chain of more than 2000 others",
-               "declare the numbers it is made of before it");
+                  "declare the numbers it is made of before it");
         return bad();
     }
     c->number_depth++;
@@ -244,22 +244,21 @@ static bool unit_fits(fg_compiler *c, const fg_node *number, const fg_number_spe
     if (spec->duration) {
         int64_t ms = duration_ms(q->unit);
         if (ms) return times(q->num, q->den, ms, 1, q) ? true : (too_long(c, number), false);
-        fg_report(c, FG_FIND_UNIT, unit_place(number),
-               q->unit.size ? "{} needs a time, not {}" : "{} needs a time", "write it in ms, s, min or h: 250ms, 5s",
-               spec->what, q->unit);
+        fg_report(c, FG_FIND_UNIT, unit_place(number), q->unit.size ? "{} needs a time, not {}" : "{} needs a time",
+                  "write it in ms, s, min or h: 250ms, 5s", spec->what, q->unit);
         return false;
     }
     if (q->unit.size ? fg_text_same(q->unit, spec->unit) : !spec->unit_needed) return true;
     fg_span span = unit_place(number);
     if (!q->unit.size)
         fg_report(c, FG_FIND_UNIT, span, "{} needs its unit, {}", "write {}{}{}", spec->what, spec->unit,
-               fg_span_text(c, number->span), fg_text_is(spec->unit, "%") ? T("") : T(" "), spec->unit);
+                  fg_span_text(c, number->span), fg_text_is(spec->unit, "%") ? T("") : T(" "), spec->unit);
     else if (spec->unit.size)
         fg_report(c, FG_FIND_UNIT, span, "{} is in {}, not in {}", "write the number in {}", spec->what, spec->unit,
-               q->unit, spec->unit);
+                  q->unit, spec->unit);
     else
         fg_report(c, FG_FIND_UNIT, span, "{} has no unit, so '{}' does not belong here", "leave it out", spec->what,
-               q->unit);
+                  q->unit);
     return false;
 }
 
@@ -298,14 +297,14 @@ bool fg_quantity_steps(fg_compiler *c, const fg_node *number, const fg_number_sp
         fg_text shown = fg_span_text(c, number->span);
         if (named && named->body) shown = fg_text_join(c, shown, " = ", fg_span_text(c, named->body->span));
         fg_report(c, FG_FIND_FINER, number->span, "{} is finer than a step of {}", "write {} or {}", shown,
-               fg_text_of_value_unit(c, 1, decimals, unit), fg_text_of_value_unit(c, below, decimals, unit),
-               fg_text_of_value_unit(c, below + 1, decimals, unit));
+                  fg_text_of_value_unit(c, 1, decimals, unit), fg_text_of_value_unit(c, below, decimals, unit),
+                  fg_text_of_value_unit(c, below + 1, decimals, unit));
         return false;
     }
     if (*steps < spec->low || *steps > spec->high) {
         fg_report(c, FG_FIND_RANGE, number->span, "{} cannot be {}", "it goes from {} to {}", spec->what,
-               fg_span_text(c, number->span), fg_text_of_value_unit(c, spec->low, decimals, unit),
-               fg_text_of_value_unit(c, spec->high, decimals, unit));
+                  fg_span_text(c, number->span), fg_text_of_value_unit(c, spec->low, decimals, unit),
+                  fg_text_of_value_unit(c, spec->high, decimals, unit));
         return false;
     }
     return true;

@@ -59,9 +59,8 @@ static void lower_symbol(fg_compiler *c, fg_symbol *s)
     } else if (fg_kind_is(s->kind, FG_KIND_LISTENS)) {
         fg_lower_listener(c, s);
     } else {
-        const fg_op op = {.kind = (uint8_t)fg_kind_op(s->kind),
-                          .rule = s->index,
-                          .a = s->sensor ? s->sensor->index : (uint16_t)0};
+        const fg_op op = {
+            .kind = (uint8_t)fg_kind_op(s->kind), .rule = s->index, .a = s->sensor ? s->sensor->index : (uint16_t)0};
         s->slot = fg_lower_op(c, op, s->span);
         if (s->sensor) lower_rule_source(c, s);
     }

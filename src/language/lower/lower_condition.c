@@ -101,8 +101,7 @@ static uint16_t lower_for(fg_compiler *c, const fg_node *node)
 static uint16_t lower_previously(fg_compiler *c, const fg_node *node)
 {
     const uint16_t rule = fg_push_previously(c, FG_INDEX_NONE, node->span);
-    const fg_node **atom =
-        (const fg_node **)fg_growing_push(c, &c->tables->looked_back, sizeof(const fg_node *));
+    const fg_node **atom = (const fg_node **)fg_growing_push(c, &c->tables->looked_back, sizeof(const fg_node *));
     if (atom) *atom = node->first;
     return fg_lower_op(c, (fg_op){.kind = FG_OP_PREVIOUSLY, .rule = rule}, node->span);
 }

@@ -11,20 +11,24 @@
 static fg_piece piece_of(fg_compiler *c, const fg_node *node)
 {
     const fg_symbol *s = node->symbol;
-    if (!s) return (fg_piece){.text = node->word, .kind = FG_PIECE_TEXT};
-    if (s->kind == FG_KIND_SENSOR) {
-        const fg_text unit = node->with_unit && s->unit.size ? fg_text_join(c, T(" "), "", s->unit) : (fg_text){0};
-        return (fg_piece){.text = unit, .kind = FG_PIECE_SENSOR, .index = s->index};
-    }
+    fg_piece piece = {.text = node->word, .kind = FG_PIECE_TEXT};
+    if (!s) return piece;
+    piece = (fg_piece){.index = s->slot, .kind = FG_PIECE_ANSWER};
     if (s->kind == FG_KIND_NUMBER) {
-        const fg_text text = fg_quantity_text(c, &s->quantity, node->with_unit);
-        return (fg_piece){.text = text, .kind = FG_PIECE_TEXT, .index = s->slot};
+        piece.kind = FG_PIECE_TEXT;
+        piece.text = fg_quantity_text(c, &s->quantity, node->with_unit);
+    } else if (s->kind == FG_KIND_SENSOR) {
+        piece.kind = FG_PIECE_SENSOR;
+        piece.index = s->index;
+        if (node->with_unit && s->unit.size) piece.text = fg_text_join(c, T(" "), "", s->unit);
+    } else if (s->kind == FG_KIND_BANDS) {
+        piece.kind = FG_PIECE_BANDS;
+        piece.first_label = s->first_text;
+    } else if (s->kind == FG_KIND_COUNT || fg_kind_is(s->kind, FG_KIND_IS_OUTPUT)) {
+        piece.kind = s->kind == FG_KIND_COUNT ? FG_PIECE_COUNT : FG_PIECE_OUTPUT;
+        piece.index = s->index;
     }
-    if (s->kind == FG_KIND_BANDS)
-        return (fg_piece){.kind = FG_PIECE_BANDS, .index = s->slot, .first_label = s->first_text};
-    if (s->kind == FG_KIND_COUNT) return (fg_piece){.kind = FG_PIECE_COUNT, .index = s->index};
-    if (fg_kind_is(s->kind, FG_KIND_IS_OUTPUT)) return (fg_piece){.kind = FG_PIECE_OUTPUT, .index = s->index};
-    return (fg_piece){.kind = FG_PIECE_ANSWER, .index = s->slot};
+    return piece;
 }
 
 static uint16_t lower_show(fg_compiler *c, const fg_node *node)
@@ -97,8 +101,7 @@ void fg_lower_output(fg_compiler *c, fg_symbol *s)
                         .columns = s->columns,
                         .lines = s->lines,
                         .rest = s->checked.rest};
-    if (s->lines)
-        output.text_at = fg_add_text_bytes(c, s->lines * fg_display_line_bytes(s->columns), s->span);
+    if (s->lines) output.text_at = fg_add_text_bytes(c, s->lines * fg_display_line_bytes(s->columns), s->span);
     for (const fg_node *row = s->body; row; row = row->next) {
         if (row->kind != NODE_ROW) continue;
         lower_row(c, row);

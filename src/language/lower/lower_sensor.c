@@ -41,8 +41,7 @@ static void lower_call(fg_compiler *c, const fg_node *call)
         lower_sum(c, operand);
         if (function->two_at_a_time && count) add_term(c, (fg_term){.kind = (uint8_t)function->term}, call->span);
     }
-    if (!function->two_at_a_time)
-        add_term(c, (fg_term){.kind = (uint8_t)function->term, .count = count}, call->span);
+    if (!function->two_at_a_time) add_term(c, (fg_term){.kind = (uint8_t)function->term, .count = count}, call->span);
 }
 
 static fg_term_kind joint(uint8_t node)
@@ -59,8 +58,9 @@ static void lower_sum(fg_compiler *c, const fg_node *node)
     case NODE_LITERAL:
     case NODE_NUMBER_NAME:
         if (node->symbol)
-            add_term(c, (fg_term){.number = millionths(node->symbol), .sensor = node->symbol->index,
-                                  .kind = FG_TERM_SENSOR}, node->span);
+            add_term(
+                c, (fg_term){.number = millionths(node->symbol), .sensor = node->symbol->index, .kind = FG_TERM_SENSOR},
+                node->span);
         else
             add_term(c, (fg_term){.number = node->found.steps, .kind = FG_TERM_NUMBER}, node->span);
         return;

@@ -36,8 +36,8 @@ static void add(fg_compiler *c, fg_growing *list, const fg_symbol *rule, const f
     if (number && number->kind == NODE_LITERAL) (void)find_digits(c, number, &w->span);
 }
 
-/* Of `over N` and `at most N` the number is the last reading below the boundary, of `under N` and `at least N` the first
- * above it. */
+/* Of `over N` and `at most N` the number is the last reading below the boundary, of `under N` and `at least N` the
+ * first above it. */
 static void add_comparison(fg_compiler *c, fg_growing *list, const fg_symbol *rule, const fg_node *comparison, bool off)
 {
     const uint8_t traits = fg_comparison_form_of((fg_comparison_kind)comparison->comparison)->traits;

@@ -28,6 +28,30 @@ bool fg_tables_fit(fg_compiler *c, uint32_t count, fg_span span)
     return false;
 }
 
+#define FG_TABLE_FUNCTIONS(member, type)                                                                               \
+    type *fg_at_##member(const fg_tables *t, uint32_t i) { return (type *)t->member.at + i; }                          \
+    uint16_t fg_push_##member(fg_compiler *c, type entry, fg_span span)                                                \
+    {                                                                                                                  \
+        if (!fg_tables_fit(c, c->tables->member.used + 1, span)) return FG_INDEX_NONE;                                 \
+        type *to = (type *)fg_growing_push(c, &c->tables->member, sizeof(type));                                       \
+        if (!to) return FG_INDEX_NONE;                                                                                 \
+        *to = entry;                                                                                                   \
+        return (uint16_t)(c->tables->member.used - 1);                                                                 \
+    }
+FG_GATE_TABLES(FG_TABLE_FUNCTIONS)
+#undef FG_TABLE_FUNCTIONS
+
+#define FG_COUNTER_FUNCTION(member)                                                                                    \
+    uint16_t fg_add_##member(fg_compiler *c, uint32_t by, fg_span span)                                                \
+    {                                                                                                                  \
+        const uint32_t first = c->tables->member;                                                                      \
+        if (!fg_tables_fit(c, first + by, span)) return 0;                                                             \
+        c->tables->member += by;                                                                                       \
+        return (uint16_t)first;                                                                                        \
+    }
+FG_COUNTED(FG_COUNTER_FUNCTION)
+#undef FG_COUNTER_FUNCTION
+
 fg_tables_mark fg_tables_mark_here(const fg_tables *t)
 {
     fg_tables_mark mark = {.op_sources = t->op_sources.used, .looked_back = t->looked_back.used};

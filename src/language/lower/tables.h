@@ -29,7 +29,7 @@ typedef struct fg_tables {
 #define FG_GROWING(member, type) fg_growing member;
     FG_GATE_TABLES(FG_GROWING)
 #undef FG_GROWING
-    fg_growing op_sources; /* one for each op */
+    fg_growing op_sources;  /* one for each op */
     fg_growing looked_back; /* the atom of each `previously`, worked out last */
     uint32_t looked_back_done;
 #define FG_COUNTER(member) uint32_t member;
@@ -47,27 +47,13 @@ bool fg_tables_fit(fg_compiler *c, uint32_t count, fg_span span);
 /* For each table: fg_push_MEMBER appends an entry and returns its index, FG_INDEX_NONE if there is no room (which is
  * reported); fg_at_MEMBER is the entry at an index. */
 #define FG_TABLE_FUNCTIONS(member, type)                                                                               \
-    static inline type *fg_at_##member(const fg_tables *t, uint32_t i) { return (type *)t->member.at + i; }            \
-    static inline uint16_t fg_push_##member(fg_compiler *c, type entry, fg_span span)                                  \
-    {                                                                                                                  \
-        if (!fg_tables_fit(c, c->tables->member.used + 1, span)) return FG_INDEX_NONE;                                 \
-        type *to = (type *)fg_growing_push(c, &c->tables->member, sizeof(type));                                       \
-        if (!to) return FG_INDEX_NONE;                                                                                 \
-        *to = entry;                                                                                                   \
-        return (uint16_t)(c->tables->member.used - 1);                                                                 \
-    }
+    uint16_t fg_push_##member(fg_compiler *c, type entry, fg_span span);                                               \
+    type *fg_at_##member(const fg_tables *t, uint32_t i);
 FG_GATE_TABLES(FG_TABLE_FUNCTIONS)
 #undef FG_TABLE_FUNCTIONS
 
-/* One state more of a kind that is only counted; `by`: how many. Returns the number of the first. */
-#define FG_COUNTER_FUNCTION(member)                                                                                    \
-    static inline uint16_t fg_add_##member(fg_compiler *c, uint32_t by, fg_span span)                                  \
-    {                                                                                                                  \
-        const uint32_t first = c->tables->member;                                                                      \
-        if (!fg_tables_fit(c, first + by, span)) return 0;                                                             \
-        c->tables->member += by;                                                                                       \
-        return (uint16_t)first;                                                                                        \
-    }
+/* For each kind of state that is only counted: fg_add_MEMBER counts `by` more and returns the number of the first. */
+#define FG_COUNTER_FUNCTION(member) uint16_t fg_add_##member(fg_compiler *c, uint32_t by, fg_span span);
 FG_COUNTED(FG_COUNTER_FUNCTION)
 #undef FG_COUNTER_FUNCTION
 

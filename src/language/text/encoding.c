@@ -18,10 +18,9 @@ bool fg_check_encoding(fg_compiler *c, fg_text text, uint16_t source)
         fg_report(c, FG_FIND_TEXT, span, "this file is UTF-16, not UTF-8", "save it as UTF-8");
     else if (nul < wrong)
         fg_report(c, FG_FIND_TEXT, span, "there is a NUL byte here: this is not a text file",
-               "give the gate file itself, in UTF-8");
+                  "give the gate file itself, in UTF-8");
     else
         fg_report(c, FG_FIND_TEXT, span, "this is not UTF-8: the file is in another encoding, or damaged here",
-               "save it as UTF-8");
+                  "save it as UTF-8");
     return false;
 }
-

@@ -63,7 +63,8 @@ static bool word_at(const fg_lexer *l, uint32_t i, const char *word)
 
 static bool token_is(const fg_lexer *l, const char *word)
 {
-    return l->token.kind == TOK_NAME && l->token.end - l->token.at == fg_text_of(word).size && word_at(l, l->token.at, word);
+    return l->token.kind == TOK_NAME && l->token.end - l->token.at == fg_text_of(word).size &&
+           word_at(l, l->token.at, word);
 }
 
 /* A line goes on after these. */
@@ -118,7 +119,7 @@ static uint32_t lex_string(fg_compiler *c, uint32_t i)
         if (i >= l->text.size || at(l, i) == '\n') {
             while (i > begin + 1 && at(l, i - 1) == '\r') i--;
             fg_report(c, FG_FIND_NOT_CLOSED, span_of(l, begin, i), "this text is not closed on its line",
-                   "end it with \"; a quote inside a text is written \"\"");
+                      "end it with \"; a quote inside a text is written \"\"");
             return i;
         }
         if (at(l, i) != '"') continue;
@@ -135,7 +136,7 @@ static uint32_t lex_number(fg_compiler *c, uint32_t i)
     if (at(l, i) != '.' || at(l, i + 1) == '.') return i;
     if (!is_digit(at(l, i + 1))) {
         fg_report(c, FG_FIND_SYNTAX, span_of(l, begin, i + 1), "a number needs a digit on both sides of its point",
-               "write {}.0 or {}", fg_span_text(c, span_of(l, begin, i)), fg_span_text(c, span_of(l, begin, i)));
+                  "write {}.0 or {}", fg_span_text(c, span_of(l, begin, i)), fg_span_text(c, span_of(l, begin, i)));
         return i + 1;
     }
     for (i++; is_digit(at(l, i));) i++;
@@ -157,10 +158,10 @@ static uint32_t lex_unknown(fg_compiler *c, uint32_t i)
     if (i == begin) i++;
     if (at(l, begin) == '.' && is_digit(at(l, begin + 1)))
         fg_report(c, FG_FIND_SYNTAX, span_of(l, begin, i), "a number needs a digit on both sides of its point",
-               "write 0 before the point");
+                  "write 0 before the point");
     else
         fg_report(c, FG_FIND_TEXT, span_of(l, begin, i), "'{}' means nothing here",
-               "names are letters, digits and _; texts stand in \"quotes\"", fg_span_text(c, span_of(l, begin, i)));
+                  "names are letters, digits and _; texts stand in \"quotes\"", fg_span_text(c, span_of(l, begin, i)));
     return i;
 }
 

@@ -17,6 +17,4 @@ fg_text fg_lex_text(const fg_compiler *c);
 /* The character right behind the present token. */
 char fg_lex_behind(const fg_compiler *c);
 
-
-
 #endif

@@ -26,4 +26,3 @@ static const char *const goers_on[] = {"always", "never",   "begins",  "from",  
 bool fg_word_goes_on(fg_text word) { return fg_word_listed(word, goers_on); }
 bool fg_word_reserved(fg_text word) { return fg_word_listed(word, reserved); }
 bool fg_word_unit_follows_not(fg_text word) { return fg_word_listed(word, followers); }
-

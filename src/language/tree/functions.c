@@ -5,14 +5,10 @@
 #include "language/tree/names.h"
 
 static const fg_function functions[] = {
-    {"abs", FG_TERM_ABS, 1, 1, false, false},
-    {"length", FG_TERM_LENGTH, 2, 3, false, false},
-    {"lowest", FG_TERM_LOWEST, 2, 100, true, false},
-    {"highest", FG_TERM_HIGHEST, 2, 100, true, false},
-    {"angle", FG_TERM_ANGLE, 2, 2, false, false},
-    {"rate", FG_TERM_RATE, 2, 2, false, true},
-    {"dip", FG_TERM_DIP, 2, 2, false, true},
-    {"peak", FG_TERM_PEAK, 2, 2, false, true},
+    {"abs", FG_TERM_ABS, 1, 1, false, false},        {"length", FG_TERM_LENGTH, 2, 3, false, false},
+    {"lowest", FG_TERM_LOWEST, 2, 100, true, false}, {"highest", FG_TERM_HIGHEST, 2, 100, true, false},
+    {"angle", FG_TERM_ANGLE, 2, 2, false, false},    {"rate", FG_TERM_RATE, 2, 2, false, true},
+    {"dip", FG_TERM_DIP, 2, 2, false, true},         {"peak", FG_TERM_PEAK, 2, 2, false, true},
 };
 
 enum { FUNCTIONS = sizeof functions / sizeof *functions };

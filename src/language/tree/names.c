@@ -40,12 +40,12 @@ fg_symbol *fg_name_declare(fg_compiler *c, fg_kind kind, fg_text name, fg_span s
     fg_symbol **place = place_of(c->names, c->names_size, name);
     fg_symbol *symbol = FG_TAKE(fg_symbol, &c->arena, 1);
     if (!symbol) return &c->spare_symbol;
-    *symbol = (fg_symbol){.kind = kind, .name = name, .span = span, .slot = FG_INDEX_NONE, .order = c->symbol_count};
+    *symbol = (fg_symbol){.kind = kind, .name = name, .span = span, .order = c->symbol_count, .slot = FG_INDEX_NONE};
     if (*place) {
         if (c->reported_count >= FG_FINDINGS_MOST) return symbol; /* no time for what nobody will see */
         fg_place first = fg_text_place(c->sources[(*place)->span.source].text, (*place)->span.at);
         fg_report(c, FG_FIND_TWICE, span, "'{}' is declared a second time; the first is in line {}",
-               "give one of them another name", name, fg_text_of_value(c, first.line, 0));
+                  "give one of them another name", name, fg_text_of_value(c, first.line, 0));
         return symbol; /* read, but not known */
     }
     *place = symbol;
@@ -136,7 +136,7 @@ fg_symbol *fg_name_use(fg_compiler *c, fg_text name, fg_span span, uint32_t kind
             fg_report(c, FG_FIND_UNKNOWN, span, "'{}' is not declared", "did you mean '{}'?", name, guess);
         else
             fg_report(c, FG_FIND_UNKNOWN, span, "'{}' is not declared", "declare {} of this name, or correct the name",
-                   name, kinds_text(c, kinds));
+                      name, kinds_text(c, kinds));
         return NULL;
     }
     symbol->used = true;
@@ -144,10 +144,10 @@ fg_symbol *fg_name_use(fg_compiler *c, fg_text name, fg_span span, uint32_t kind
     fg_text guess = nearest(c, name, kinds);
     if (guess.size)
         fg_report(c, FG_FIND_KIND, span, "'{}' is declared as {}; here belongs {}", "did you mean '{}'?", name,
-               fg_text_of(fg_kind_word(symbol->kind)), kinds_text(c, kinds), guess);
+                  fg_text_of(fg_kind_word(symbol->kind)), kinds_text(c, kinds), guess);
     else
         fg_report(c, FG_FIND_KIND, span, "'{}' is declared as {}; here belongs {}", "", name,
-               fg_text_of(fg_kind_word(symbol->kind)), kinds_text(c, kinds));
+                  fg_text_of(fg_kind_word(symbol->kind)), kinds_text(c, kinds));
     return NULL;
 }
 

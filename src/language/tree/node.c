@@ -67,11 +67,10 @@ void fg_symbol_collect_labels(fg_compiler *c, fg_symbol *bands)
         if (i < 0) i = bands->label_count;
         if (i == FG_LABELS_MOST) {
             fg_report(c, FG_FIND_TOO_MANY, node->span, "bands have at most 250 labels",
-                   "split them over two sensors or bands");
+                      "split them over two sensors or bands");
             return;
         }
         if (i == bands->label_count) bands->labels[bands->label_count++] = node->word;
         node->label.number = (uint8_t)i;
     }
 }
-

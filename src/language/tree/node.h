@@ -43,7 +43,8 @@ typedef enum fg_node_kind {
     NODE_BROKEN, /* already reported */
     /* rows of declarations */
     NODE_WORD,
-    NODE_ATTRIBUTE, /* row: an attribute, or what a latch, count or pulse listens to; children: numbers, condition last */
+    NODE_ATTRIBUTE, /* row: an attribute, or what a latch, count or pulse listens to; children: numbers, condition last
+                     */
     NODE_ON,        /* of a hysteresis; child: comparison */
     NODE_OFF,
     NODE_LABEL,      /* in a list of cuts: label */
@@ -149,8 +150,8 @@ typedef struct fg_expect_node {
 /* ---- what the check found out ---- */
 
 typedef union fg_found {
-    int64_t steps; /* of a number: in whole steps of its place; of a time in ms; in a sum in millionths */
-    fg_level level; /* of a level; its number is left to lowering where it is one of a table */
+    int64_t steps;      /* of a number: in whole steps of its place; of a time in ms; in a sum in millionths */
+    fg_level level;     /* of a level; its number is left to lowering where it is one of a table */
     fg_compare compare; /* of NODE_COMPARE and NODE_COMPARE_COUNT */
     fg_follow follow;
     fg_sweep sweep;    /* of the range of a sweep */
@@ -233,7 +234,7 @@ typedef struct fg_symbol {
         fg_threshold *threshold;
         fg_hysteresis *hysteresis;
         fg_bands *bands;
-        fg_level rest; /* of an output */
+        fg_level rest;  /* of an output */
         int64_t number; /* of a count its first value, of a sequence its runs */
     } checked;
     struct fg_symbol *next_sensor;   /* the sensor that was checked after this one */

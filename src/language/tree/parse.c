@@ -187,7 +187,7 @@ void fg_parse_not_closed(fg_compiler *c, fg_span open)
     c->lost = true;
     fg_place end = fg_text_place(c->lexer.text, fg_lex_span(c).at);
     fg_report(c, FG_FIND_NOT_CLOSED, open, "this {} is not closed before line {}", "add the closing one where it ends",
-           fg_span_text(c, open), fg_text_of_value(c, end.line, 0));
+              fg_span_text(c, open), fg_text_of_value(c, end.line, 0));
 }
 
 bool fg_parse_block_row(fg_compiler *c, const fg_block *block)
@@ -259,6 +259,6 @@ fg_text fg_parse_name(fg_compiler *c, fg_span *span, const char *what)
     fg_lex_next(c);
     if (!fg_word_reserved(name)) return name;
     fg_report(c, FG_FIND_RESERVED, *span, "'{}' is a word of conditions and cannot be a name", "choose another name",
-           name);
+              name);
     return (fg_text){0};
 }

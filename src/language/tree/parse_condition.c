@@ -61,16 +61,16 @@ static void check_list_word(fg_compiler *c, const fg_node *is, const fg_symbol *
     fg_text word = fg_lex_text(c);
     fg_span span = fg_lex_span(c);
     if (fg_text_is(word, "none") || fg_text_is(is->first->word, "none")) {
-        fg_report(c, FG_FIND_SYNTAX, span, "'none' cannot stand in a list of labels", "write ({} is none) or {} is LABEL",
-               bands->name, bands->name);
+        fg_report(c, FG_FIND_SYNTAX, span, "'none' cannot stand in a list of labels",
+                  "write ({} is none) or {} is LABEL", bands->name, bands->name);
         return;
     }
     const fg_symbol *other = fg_name_find(c, word);
     if (other)
         fg_report(c, FG_FIND_BRACKETS, span, "'{}' is a label of {} and also declared as {}",
-               "write ({} is ... or {}) for the label, or ({} is ...) or {} for the {}", word, bands->name,
-               fg_text_of(fg_kind_word(other->kind)), bands->name, word, bands->name, word,
-               fg_text_of(fg_kind_word(other->kind)));
+                  "write ({} is ... or {}) for the label, or ({} is ...) or {} for the {}", word, bands->name,
+                  fg_text_of(fg_kind_word(other->kind)), bands->name, word, bands->name, word,
+                  fg_text_of(fg_kind_word(other->kind)));
 }
 
 static fg_node *parse_labels(fg_compiler *c, fg_symbol *bands, fg_span from, bool negated)
@@ -129,13 +129,13 @@ static fg_node *parse_is(fg_compiler *c, fg_symbol *symbol, fg_span from)
     }
     if (symbol->kind == FG_KIND_SENSOR)
         fg_report(c, FG_FIND_KIND, from, "a reading is never exactly a number, so '{} is' cannot be asked",
-               "write {} near N by T, or within A..B", symbol->name, symbol->name);
+                  "write {} near N by T, or within A..B", symbol->name, symbol->name);
     else if (fg_kind_is(symbol->kind, FG_KIND_IS_OUTPUT))
         fg_report(c, FG_FIND_KIND, from, "what an output does can only be asked in a trial",
-               "ask the condition that switches {}", symbol->name);
+                  "ask the condition that switches {}", symbol->name);
     else
         fg_report(c, FG_FIND_KIND, from, "only bands have labels; {} is declared as {}", "write {} or not {}",
-               symbol->name, fg_text_of(fg_kind_word(symbol->kind)), symbol->name, symbol->name);
+                  symbol->name, fg_text_of(fg_kind_word(symbol->kind)), symbol->name, symbol->name);
     c->lost = true;
     return broken(c, from);
 }
@@ -150,7 +150,7 @@ static fg_node *parse_compare(fg_compiler *c, fg_symbol *symbol, fg_span from)
     if (comparison->kind == NODE_BROKEN) return comparison;
     if (!(FG_KIND_BIT(symbol->kind) & MEASURED)) {
         fg_report(c, FG_FIND_KIND, from, "only a sensor or a count can be compared with a number; {} is declared as {}",
-               "", symbol->name, fg_text_of(fg_kind_word(symbol->kind)));
+                  "", symbol->name, fg_text_of(fg_kind_word(symbol->kind)));
         return broken(c, from);
     }
     const bool counts = symbol->kind == FG_KIND_COUNT;
@@ -168,10 +168,10 @@ static fg_node *parse_state_word(fg_compiler *c, fg_symbol *symbol, fg_span from
     if (FG_KIND_BIT(symbol->kind) & (kind == NODE_FAULTY ? (uint32_t)INPUTS : (uint32_t)ANSWERS)) return node;
     if (kind == NODE_FAULTY)
         fg_report(c, FG_FIND_KIND, from, "only sensors and flags are faulty; {} is declared as {}", "write {} unsure",
-               symbol->name, fg_text_of(fg_kind_word(symbol->kind)), symbol->name);
+                  symbol->name, fg_text_of(fg_kind_word(symbol->kind)), symbol->name);
     else
         fg_report(c, FG_FIND_KIND, from, "a {} has no answer that could be unsure", "write {} faulty",
-               fg_text_of(fg_kind_word(symbol->kind)), symbol->name);
+                  fg_text_of(fg_kind_word(symbol->kind)), symbol->name);
     node->kind = NODE_BROKEN;
     return node;
 }
@@ -184,16 +184,17 @@ static fg_node *parse_bare(fg_compiler *c, fg_symbol *symbol, fg_span from)
     node->kind = NODE_BROKEN;
     if (symbol->kind == FG_KIND_COUNT)
         fg_report(c, FG_FIND_KIND, from, "the count '{}' needs a comparison here", "write {} over 5, or {} is 3",
-               symbol->name, symbol->name, symbol->name);
+                  symbol->name, symbol->name, symbol->name);
     else if (symbol->kind == FG_KIND_SENSOR)
         fg_report(c, FG_FIND_KIND, from, "the sensor '{}' needs a comparison here",
-               "write {} over 5, {} within 2..5 or {} faulty", symbol->name, symbol->name, symbol->name, symbol->name);
+                  "write {} over 5, {} within 2..5 or {} faulty", symbol->name, symbol->name, symbol->name,
+                  symbol->name);
     else if (symbol->kind == FG_KIND_BANDS)
-        fg_report(c, FG_FIND_KIND, from, "the bands '{}' need a label here", "write {} is {}", symbol->name, symbol->name,
-               symbol->label_count ? symbol->labels[0] : T("LABEL"));
+        fg_report(c, FG_FIND_KIND, from, "the bands '{}' need a label here", "write {} is {}", symbol->name,
+                  symbol->name, symbol->label_count ? symbol->labels[0] : T("LABEL"));
     else
         fg_report(c, FG_FIND_KIND, from, "'{}' is declared as {} and has no yes or no", "", symbol->name,
-               fg_text_of(fg_kind_word(symbol->kind)));
+                  fg_text_of(fg_kind_word(symbol->kind)));
     return node;
 }
 
@@ -227,7 +228,7 @@ static fg_node *parse_plays(fg_compiler *c, fg_symbol *output, fg_span from)
     fg_node *word = fg_node_new(c, NODE_WORD, span);
     if (!fg_kind_is(output->kind, FG_KIND_IS_OUTPUT)) {
         fg_report(c, FG_FIND_KIND, from, "only an output plays something; {} is declared as {}", "", output->name,
-               fg_text_of(fg_kind_word(output->kind)));
+                  fg_text_of(fg_kind_word(output->kind)));
         node->kind = NODE_BROKEN;
     }
     node->symbol = output;
@@ -344,7 +345,7 @@ static fg_node *parse_behind(fg_compiler *c)
         fg_node *behind = fg_node_new(c, kind, node->span);
         if (count > FG_DEPTH_MOST) {
             fg_report(c, FG_FIND_TOO_MANY, fg_lex_span(c), "more than 100 of 'for', 'starts' and 'ends' stand in a row",
-                   "give a part of it a name of its own");
+                      "give a part of it a name of its own");
             c->lost = true;
             return broken(c, node->span);
         }
@@ -379,8 +380,8 @@ static void wants_brackets(fg_compiler *c, const fg_node *inside, fg_span from)
     behind.at = bare->span.at + bare->span.size;
     behind.size = inside->span.at + inside->span.size - behind.at;
     fg_report(c, FG_FIND_BRACKETS, fg_span_to_here(c, from), "is this 'not' asked before or after '{}'?",
-           "write (not {}) {}, or not ({} {})", words_of(c, behind), fg_span_text(c, bare->span), words_of(c, behind),
-           fg_span_text(c, bare->span), words_of(c, behind));
+              "write (not {}) {}, or not ({} {})", words_of(c, behind), fg_span_text(c, bare->span),
+              words_of(c, behind), fg_span_text(c, bare->span), words_of(c, behind));
 }
 
 static fg_node *parse_negation(fg_compiler *c, fg_span from)
@@ -403,7 +404,7 @@ static fg_node *parse_not(fg_compiler *c)
     if (++c->brackets > FG_DEPTH_MOST) {
         if (!c->lost)
             fg_report(c, FG_FIND_TOO_MANY, from, "brackets and 'not' stand more than 100 deep",
-                   "give a part of it a name of its own");
+                      "give a part of it a name of its own");
         c->lost = true;
         c->brackets--;
         return broken(c, from);
@@ -426,8 +427,8 @@ static void check_fors(fg_compiler *c, uint32_t before, const fg_node *chain, co
     behind.at = bare->span.at + bare->span.size;
     behind.size = last->span.at + last->span.size - behind.at;
     fg_report(c, FG_FIND_BRACKETS, fg_span_to_here(c, chain->span),
-           "does '{}' belong to all of this, or to the last part?", "write ({}) {}, or put brackets round ({})",
-           words_of(c, behind), fg_span_text(c, front), words_of(c, behind), fg_span_text(c, last->span));
+              "does '{}' belong to all of this, or to the last part?", "write ({}) {}, or put brackets round ({})",
+              words_of(c, behind), fg_span_text(c, front), words_of(c, behind), fg_span_text(c, last->span));
     c->fors = before;
 }
 

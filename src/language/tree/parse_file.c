@@ -132,7 +132,8 @@ static bool parse_attribute(fg_compiler *c, fg_symbol *symbol)
     fg_text word = fg_lex_text(c);
     if (!fg_parse_at(c, TOK_NAME)) return false;
     int i = 0;
-    while (i < ATTRIBUTES && !(fg_text_is(word, attributes[i].word) && attributes[i].kinds & FG_KIND_BIT(symbol->kind))) i++;
+    while (i < ATTRIBUTES && !(fg_text_is(word, attributes[i].word) && attributes[i].kinds & FG_KIND_BIT(symbol->kind)))
+        i++;
     if (i == ATTRIBUTES) return false;
 
     fg_span from = fg_lex_span(c);
@@ -396,7 +397,7 @@ static void once(fg_compiler *c, bool *seen, const char *word)
 {
     if (*seen)
         fg_report(c, FG_FIND_TWICE, fg_lex_span(c), "'{}' stands a second time in this file", "keep one of them",
-               fg_text_of(word));
+                  fg_text_of(word));
     *seen = true;
     fg_lex_next(c);
 }
@@ -437,8 +438,8 @@ static void unknown_statement(fg_compiler *c)
     fg_text word = fg_lex_text(c);
     fg_text guess = fg_parse_at(c, TOK_NAME) ? fg_name_nearest_word(word, words) : (fg_text){0};
     if (guess.size)
-        fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "'{}' does not begin a declaration", "did you mean '{}'?", word,
-               guess);
+        fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "'{}' does not begin a declaration", "did you mean '{}'?",
+                  word, guess);
     else
         fg_parse_wrong(c, "a declaration", "it begins with a word like sensor, bands, condition or lamp");
     fg_parse_skip_row(c);
@@ -456,16 +457,18 @@ static void include(fg_compiler *c, fg_text path, fg_span span)
     const fg_text from = c->sources[c->lexer.source].name;
     if (!c->input->read_file || !c->input->read_file(c->input->context, path, from, &source)) {
         fg_report(c, FG_FIND_INCLUDE, span, "the file '{}' {}", "its path counts from the folder of this file", path,
-               source.text.size ? source.text : T("cannot be read"));
+                  source.text.size ? source.text : T("cannot be read"));
         return;
     }
     if (source.text.size > FG_SOURCE_MOST_BYTES) {
-        fg_report(c, FG_FIND_TOO_MANY, span, "the file '{}' is too long for a gate file", "is it the right file?", path);
+        fg_report(c, FG_FIND_TOO_MANY, span, "the file '{}' is too long for a gate file", "is it the right file?",
+                  path);
         return;
     }
     for (uint32_t i = 0; i < c->include_depth; i++)
         if (fg_text_same(identity_of(&c->sources[c->including[i]]), identity_of(&source))) {
-            fg_report(c, FG_FIND_INCLUDE, span, "'{}' includes itself", "take one of the two includes out", source.name);
+            fg_report(c, FG_FIND_INCLUDE, span, "'{}' includes itself", "take one of the two includes out",
+                      source.name);
             return;
         }
     if (c->source_count == FG_SOURCES_MOST || c->include_depth == FG_INCLUDES_DEEP) {
@@ -503,7 +506,7 @@ static void parse_statement(fg_compiler *c)
     const bool outer = fg_text_is(word, "gate") || fg_text_is(word, "every");
     if (fg_parse_at(c, TOK_NAME) && outer && c->lexer.source)
         fg_report(c, FG_FIND_INCLUDE, fg_lex_span(c), "'{}' cannot stand in an included file",
-               "put it into the file that includes this one", word);
+                  "put it into the file that includes this one", word);
     if (!fg_parse_at(c, TOK_NAME))
         unknown_statement(c);
     else if (fg_text_is(word, "gate"))

@@ -58,7 +58,7 @@ static void parse_written_colour(fg_compiler *c, fg_node *level)
     }
     if (!good)
         fg_report(c, FG_FIND_LEVEL, span, "a colour in quotes is six digits 0-9 and a-f: red, green, blue, two each",
-               "write \"ff8000\" or a name like amber");
+                  "write \"ff8000\" or a name like amber");
     level->level.colour = FG_COLOUR(FG_COLOUR_WRITTEN, rgb);
 }
 
@@ -103,8 +103,8 @@ static bool allowed(const fg_compiler *c, fg_form form, const fg_symbol *owner)
 static int word_form(const fg_compiler *c)
 {
     int form = 0;
-    while (form < FG_FORMS_IN_ALL && (fg_form_traits((fg_form)form) & FG_FORM_IS_NUMBER ||
-                                    !fg_parse_at_word(c, fg_form_word((fg_form)form))))
+    while (form < FG_FORMS_IN_ALL &&
+           (fg_form_traits((fg_form)form) & FG_FORM_IS_NUMBER || !fg_parse_at_word(c, fg_form_word((fg_form)form))))
         form++;
     return form;
 }
@@ -186,7 +186,8 @@ static void parse_show(fg_compiler *c, fg_node *level)
 static void parse_play(fg_compiler *c, fg_node *level)
 {
     level->word = fg_parse_name(c, &level->level.name_span, "the name of a sequence");
-    level->symbol = level->word.size ? fg_name_use(c, level->word, level->level.name_span, FG_KIND_BIT(FG_KIND_SEQUENCE)) : NULL;
+    level->symbol =
+        level->word.size ? fg_name_use(c, level->word, level->level.name_span, FG_KIND_BIT(FG_KIND_SEQUENCE)) : NULL;
     if (!level->symbol) {
         level->kind = NODE_BROKEN;
         return;
@@ -225,8 +226,8 @@ static void parse_sweep(fg_compiler *c, fg_node *level)
 
 /* ---- the level ---- */
 
-/* The form that a number or a note begins here; FG_FORMS_IN_ALL if it begins none. In a sequence a bare number is a tone
- * until its unit is known. */
+/* The form that a number or a note begins here; FG_FORMS_IN_ALL if it begins none. In a sequence a bare number is a
+ * tone until its unit is known. */
 static int number_form(const fg_compiler *c, const fg_symbol *output)
 {
     const fg_text word = fg_lex_text(c);
@@ -236,7 +237,8 @@ static int number_form(const fg_compiler *c, const fg_symbol *output)
     const bool note = fg_parse_at(c, TOK_NOTE) || (fg_parse_at(c, TOK_NAME) && fg_note_hz(word));
     if (buzzer && (note || number)) return FG_FORM_TONE;
     if (!number && !(symbol && symbol->kind == FG_KIND_NUMBER)) return FG_FORMS_IN_ALL;
-    return output->kind == FG_KIND_SERVO ? FG_FORM_TURN : buzzer ? FG_FORM_TONE : FG_FORMS_IN_ALL;
+    if (output->kind == FG_KIND_SERVO) return FG_FORM_TURN;
+    return buzzer ? (int)FG_FORM_TONE : (int)FG_FORMS_IN_ALL;
 }
 
 static void parse_rest_of(fg_compiler *c, fg_node *level, fg_form form, const fg_symbol *output)

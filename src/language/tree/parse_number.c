@@ -42,9 +42,10 @@ static fg_node *parse_literal(fg_compiler *c, bool in_sum, bool negative, fg_spa
     number->literal.negative = negative;
     const bool unit = fg_lex_unit(c, &number->literal.unit, &number->literal.unit_span);
     if (unit && in_sum) {
-        fg_report(c, FG_FIND_UNIT, number->literal.unit_span, "numbers in a sum carry no unit, so '{}' does not belong here",
-               "leave it out, or give the number a name: number NAME = {}", number->literal.unit,
-               fg_text_join(c, number->word, " ", number->literal.unit));
+        fg_report(c, FG_FIND_UNIT, number->literal.unit_span,
+                  "numbers in a sum carry no unit, so '{}' does not belong here",
+                  "leave it out, or give the number a name: number NAME = {}", number->literal.unit,
+                  fg_text_join(c, number->word, " ", number->literal.unit));
         number->literal.unit = (fg_text){0};
     }
     fg_lex_next(c);
@@ -80,7 +81,8 @@ static bool go_deeper(fg_compiler *c, fg_span open)
 {
     if (++c->brackets <= FG_DEPTH_MOST) return true;
     if (!c->lost)
-        fg_report(c, FG_FIND_TOO_MANY, open, "brackets stand more than 100 deep", "give a part of it a name of its own");
+        fg_report(c, FG_FIND_TOO_MANY, open, "brackets stand more than 100 deep",
+                  "give a part of it a name of its own");
     c->lost = true;
     c->brackets--;
     return false;
@@ -147,8 +149,8 @@ static fg_node *parse_call(fg_compiler *c)
     if (!fg_function_find(call->word)) {
         const fg_text guess = fg_function_nearest(call->word);
         fg_report(c, FG_FIND_UNKNOWN_WORD, call->span, "there is no function '{}'",
-               guess.size ? "did you mean '{}'?" : "there are {}", call->word,
-               guess.size ? guess : fg_function_words(c));
+                  guess.size ? "did you mean '{}'?" : "there are {}", call->word,
+                  guess.size ? guess : fg_function_words(c));
         c->lost = true;
         return broken(c);
     }

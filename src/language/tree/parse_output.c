@@ -117,7 +117,7 @@ static bool parse_word_row(fg_compiler *c, fg_symbol *symbol)
     node->row.attribute = (uint8_t)rows[i].attribute;
     if (symbol->attributes >> rows[i].attribute & 1 && rows[i].attribute != ATTR_LAST)
         fg_report(c, FG_FIND_TWICE, node->span, "'{}' stands twice in {}", "keep one of them", fg_lex_text(c),
-               symbol->name);
+                  symbol->name);
     symbol->attributes |= (uint64_t)1 << rows[i].attribute;
     fg_lex_next(c);
     parse_shape(c, node, rows[i].shape);

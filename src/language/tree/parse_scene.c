@@ -14,7 +14,10 @@ static const struct {
                         {"", "to", "from", "to"},
                         "write NAME ramps 40 to 180 from 10s to 50s"},
     [FG_SCENE_JUMPS] = {"jumps", FG_KIND_BIT(FG_KIND_SENSOR), {"to", "at"}, "write NAME jumps to 90 at 20s"},
-    [FG_SCENE_SWINGS] = {"swings", FG_KIND_BIT(FG_KIND_SENSOR), {"", "to", "every"}, "write NAME swings 60 to 120 every 12s"},
+    [FG_SCENE_SWINGS] = {"swings",
+                         FG_KIND_BIT(FG_KIND_SENSOR),
+                         {"", "to", "every"},
+                         "write NAME swings 60 to 120 every 12s"},
     [FG_SCENE_NOISE] = {"noise", FG_KIND_BIT(FG_KIND_SENSOR), {""}, "write NAME noise 2"},
     [FG_SCENE_DROPS] = {"drops",
                         FG_KIND_BIT(FG_KIND_SENSOR) | FG_KIND_BIT(FG_KIND_FLAG),
@@ -24,7 +27,10 @@ static const struct {
                         FG_KIND_BIT(FG_KIND_SENSOR) | FG_KIND_BIT(FG_KIND_FLAG),
                         {"silent from", "to"},
                         "write NAME falls silent from 20s to 30s"},
-    [FG_SCENE_READS] = {"reads", FG_KIND_BIT(FG_KIND_SENSOR), {"", "from", "to"}, "write NAME reads 999 from 30s to 31s"},
+    [FG_SCENE_READS] = {"reads",
+                        FG_KIND_BIT(FG_KIND_SENSOR),
+                        {"", "from", "to"},
+                        "write NAME reads 999 from 30s to 31s"},
     [FG_SCENE_PRESSES] = {"presses", FG_KIND_BIT(FG_KIND_FLAG), {"at", "for"}, "write NAME presses at 5s for 200ms"},
 };
 
@@ -108,11 +114,12 @@ void fg_parse_scene(fg_compiler *c, fg_scene_node *scene)
         } else if (fg_parse_at_word(c, "seed")) {
             parse_attribute(c, &scene->seed);
         } else {
-            fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "'{}' does not begin a row of a scene",
-                   "write lasts T, every T, seed N, or a sensor or flag with stays, ramps, jumps, swings, noise, drops "
-                   "out, "
-                   "falls silent, reads or presses",
-                   fg_span_text(c, fg_lex_span(c)));
+            fg_report(
+                c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "'{}' does not begin a row of a scene",
+                "write lasts T, every T, seed N, or a sensor or flag with stays, ramps, jumps, swings, noise, drops "
+                "out, "
+                "falls silent, reads or presses",
+                fg_span_text(c, fg_lex_span(c)));
             c->lost = true;
         }
         fg_parse_row_end(c);

@@ -30,10 +30,10 @@ static void add_name(fg_compiler *c, fg_node *text, fg_text inside)
     fg_symbol *symbol = name.size ? fg_name_use(c, name, text->span, shown) : NULL;
     if (!name.size)
         fg_report(c, FG_FIND_SYNTAX, text->span, "there is no name in these {}",
-               "write the name of what is shown, and {} for a brace", T("{ }"), T("{{"));
+                  "write the name of what is shown, and {} for a brace", T("{ }"), T("{{"));
     if (behind.size && !fg_text_is(behind, "unit"))
         fg_report(c, FG_FIND_SYNTAX, text->span, "behind the name stands '{}'", "only the word unit can stand there",
-               behind);
+                  behind);
     if (!symbol) {
         text->kind = NODE_BROKEN;
         return;
@@ -56,8 +56,8 @@ static size_t add_brace(fg_compiler *c, fg_node *text, size_t from)
     const size_t end = brace == '{' ? fg_text_byte(word, from, '}') : word.size;
     if (end == word.size) {
         fg_report(c, FG_FIND_NOT_CLOSED, text->span,
-               brace == '{' ? "a { in this text is not closed" : "a } in this text closes nothing",
-               "write {} for a plain brace", brace == '{' ? T("{{") : T("}}"));
+                  brace == '{' ? "a { in this text is not closed" : "a } in this text closes nothing",
+                  "write {} for a plain brace", brace == '{' ? T("{{") : T("}}"));
         text->kind = NODE_BROKEN;
         return end;
     }

@@ -204,14 +204,15 @@ void fg_parse_trial(fg_compiler *c, fg_trial_node *trial)
             parse_set(c, trial);
         } else if (fg_parse_at_word(c, "readings")) {
             if (trial->readings.at)
-                fg_report(c, FG_FIND_TWICE, fg_lex_span(c), "'readings' stands twice in this trial", "keep one of them");
+                fg_report(c, FG_FIND_TWICE, fg_lex_span(c), "'readings' stands twice in this trial",
+                          "keep one of them");
             fg_lex_next(c);
             trial->readings_span = fg_lex_span(c);
             if (!fg_parse_string(c, &trial->readings, "the recording's file stands in quotes"))
                 trial->readings = T("?");
         } else {
             fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "a trial has no '{}'",
-                   "its rows begin with readings, set or expect", fg_span_text(c, fg_lex_span(c)));
+                      "its rows begin with readings, set or expect", fg_span_text(c, fg_lex_span(c)));
             c->lost = true;
         }
         fg_parse_row_end(c);

@@ -47,7 +47,7 @@ static bool collect(fg_compiler *c, const fg_symbol *rule, const fg_bands *bands
 static void say_gap(fg_compiler *c, const rows *r, const fg_node *where, int64_t low, int64_t high)
 {
     fg_report(c, FG_FIND_GAP, where->span, "{} is in no band of {}", "move a limit, or add a row: LABEL otherwise",
-           fg_check_readings(c, r->rule->sensor, low, high), r->rule->name);
+              fg_check_readings(c, r->rule->sensor, low, high), r->rule->name);
 }
 
 static void gaps(fg_compiler *c, const rows *r)
@@ -77,9 +77,9 @@ static void shared(fg_compiler *c, const rows *r)
         if (s->low <= widest->high && !fg_text_same(a->word, b->word)) {
             const bool first = widest->row < s->row;
             fg_report(c, FG_FIND_SHARED, (first ? b : a)->span, "{} is in '{}' and in '{}'",
-                   "'{}' wins, it stands first; let one range end before the other",
-                   fg_check_readings(c, r->rule->sensor, s->low, s->high < widest->high ? s->high : widest->high),
-                   a->word, b->word, (first ? a : b)->word);
+                      "'{}' wins, it stands first; let one range end before the other",
+                      fg_check_readings(c, r->rule->sensor, s->low, s->high < widest->high ? s->high : widest->high),
+                      a->word, b->word, (first ? a : b)->word);
         }
         if (s->high > widest->high) widest = s;
     }
@@ -113,8 +113,8 @@ static void never_wins(fg_compiler *c, const rows *r)
         }
         if (covered)
             fg_report(c, FG_FIND_NEVER_WINS, r->nodes[row]->span,
-                   "'{}' can never win here: the rows above have all its readings",
-                   "move it above them, or take it out", r->nodes[row]->word);
+                      "'{}' can never win here: the rows above have all its readings",
+                      "move it above them, or take it out", r->nodes[row]->word);
     }
 }
 
@@ -140,9 +140,9 @@ static void wide_margin(fg_compiler *c, const fg_symbol *rule, const fg_bands *b
     if (narrowest == INT64_MAX || 2 * steps <= narrowest) return;
     const fg_symbol *sensor = rule->sensor;
     fg_report(c, FG_FIND_WIDE_MARGIN, margin->span, "the margin is wider than half of '{}', which is {} wide",
-           "write {} or less, or give the label more room", rule->labels[label - 1],
-           fg_text_of_value_unit(c, narrowest, sensor->decimals, sensor->unit),
-           fg_text_of_value_unit(c, narrowest / 2, sensor->decimals, sensor->unit));
+              "write {} or less, or give the label more room", rule->labels[label - 1],
+              fg_text_of_value_unit(c, narrowest, sensor->decimals, sensor->unit),
+              fg_text_of_value_unit(c, narrowest / 2, sensor->decimals, sensor->unit));
 }
 
 void fg_warn_bands(fg_compiler *c, const fg_symbol *rule)

@@ -542,7 +542,8 @@ static void pulse(coder *c, uint16_t slot, const fg_op *op)
     const fg_text name = owner(c, slot);
     fg_time longest = 0;
     for (uint16_t i = 0; i < p->length_count; i++)
-        if (c->gate->pulse_lengths[p->first_length + i].time > longest) longest = c->gate->pulse_lengths[p->first_length + i].time;
+        if (c->gate->pulse_lengths[p->first_length + i].time > longest)
+            longest = c->gate->pulse_lengths[p->first_length + i].time;
     const bool is_short_time = longest <= CODE_SHORT_TIME;
     const char *type = is_short_time ? "uint16_t" : "uint32_t", *clock = is_short_time ? "passed" : "gone";
     if (is_short_time) c->passed = true;

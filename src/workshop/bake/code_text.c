@@ -164,7 +164,9 @@ static void put_plain(coder *c, const code_output *o, fg_output_kind kind)
 {
     const char *level = o->level;
     switch (kind) {
-    case FG_OUTPUT_RELAY: fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"on\") : FLASH_TEXT(\"off\"));", level); return;
+    case FG_OUTPUT_RELAY:
+        fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"on\") : FLASH_TEXT(\"off\"));", level);
+        return;
     case FG_OUTPUT_BUZZER:
         fg_code_line(c, 1, "if (!%s) {", level);
         fg_code_line(c, 2, "put_text(w, FLASH_TEXT(\"quiet\"));");

@@ -93,8 +93,8 @@ static void write_fg_sensor(const baker *b, const fg_sensor *s, uint32_t i)
 static void write_fg_term(const baker *b, const fg_term *t, uint32_t i)
 {
     (void)i;
-    fprintf(b->out, "{INT64_C(%" PRId64 "), %u, %u, %u, %u, %u}", t->number, t->sensor, t->window, t->window_at, t->kind,
-            t->count);
+    fprintf(b->out, "{INT64_C(%" PRId64 "), %u, %u, %u, %u, %u}", t->number, t->sensor, t->window, t->window_at,
+            t->kind, t->count);
 }
 
 static void write_fg_flag(const baker *b, const fg_flag *f, uint32_t i)
@@ -307,7 +307,8 @@ static fg_table_sizes sizes_in_use(const baker *b)
         reach_from_level(&n, &g->segments[i].level);
         if (g->segments[i].tempo != FG_INDEX_NONE) reach(&n.follows, g->segments[i].tempo + 1u);
     }
-    for (uint32_t i = 0; i < n.shows; i++) reach(&n.show_lines, g->shows[i].first_line + (uint32_t)g->shows[i].line_count);
+    for (uint32_t i = 0; i < n.shows; i++)
+        reach(&n.show_lines, g->shows[i].first_line + (uint32_t)g->shows[i].line_count);
     for (uint32_t i = 0; i < n.show_lines; i++)
         reach(&n.pieces, g->show_lines[i].first_piece + (uint32_t)g->show_lines[i].piece_count);
     return n;
@@ -317,8 +318,8 @@ static fg_table_sizes sizes_in_use(const baker *b)
 
 /* An empty table is not written, and the gate does not point at it. */
 #define WRITE_TABLE(member, type)                                                                                      \
-    if (sizes->member) {                                                                              \
-        const uint32_t count = sizes->member;                                                         \
+    if (sizes->member) {                                                                                               \
+        const uint32_t count = sizes->member;                                                                          \
         fprintf(b->out, "static const " #type " " #member "[%" PRIu32 "] = {\n", count);                               \
         for (uint32_t i = 0; i < count; i++) {                                                                         \
             fputs("    ", b->out);                                                                                     \

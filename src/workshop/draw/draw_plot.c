@@ -204,8 +204,7 @@ static void draw_limits(const plot *p, const fg_declared *sensor, const view *v,
         }
         if (limits[i] < v->low || limits[i] > v->high || !is_free(&taken, y_of(v, limits[i]))) continue;
         fg_value_short(limits[i], sensor->decimals, text);
-        side_label(p, (double)p->width - p->right + 6, y_of(v, limits[i]), fg_text_of(text), "left",
-                   p->theme.limit);
+        side_label(p, (double)p->width - p->right + 6, y_of(v, limits[i]), fg_text_of(text), "left", p->theme.limit);
     }
 }
 

@@ -366,8 +366,7 @@ static void finish(player *p)
     fg_explainer_end(&p->explainer);
     fg_buffer_free(&p->because);
     fg_buffer_free(&p->text);
-    for (uint16_t i = 0; p->texts_before && i < p->program->gate.size.outputs; i++)
-        fg_buffer_free(&p->texts_before[i]);
+    for (uint16_t i = 0; p->texts_before && i < p->program->gate.size.outputs; i++) fg_buffer_free(&p->texts_before[i]);
     free(p->texts_before);
     free(p->counts_before);
     free(p->columns);

@@ -150,7 +150,7 @@ static void say_never(const fg_question *q, fg_mistake *mistake)
         size += (size_t)snprintf(list + size, sizeof list - size, "%s%.*s", i ? ", " : "", (int)d->labels[i].size,
                                  d->labels[i].at);
     const char *what = d->kind == FG_KIND_BANDS                                ? list
-                       : fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)                            ? "what its rows say"
+                       : fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)                ? "what its rows say"
                        : d->kind == FG_KIND_SENSOR || d->kind == FG_KIND_COUNT ? "asked without --not"
                                                                                : "yes or no";
     (void)fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0, "'%.*s' can never be '%.*s'; it can be %s",

@@ -581,7 +581,8 @@ bool fg_why_is_level(const fg_level *level, fg_text wanted)
 static bool row_decides(const fg_asker *a, const fg_output *output, const fg_output_state *state, uint16_t i)
 {
     const fg_row *rows = &a->program->gate.rows[output->first_row];
-    const bool rests = state->row == FG_INDEX_NONE, unsure = rows[i].when == FG_ROW_WHEN && now(a, rows[i].slot) == FG_UNSURE;
+    const bool rests = state->row == FG_INDEX_NONE,
+               unsure = rows[i].when == FG_ROW_WHEN && now(a, rows[i].slot) == FG_UNSURE;
     if (state->row == i) return true;
     if (rests && !state->unsure) return rows[i].when == FG_ROW_WHEN;
     return unsure && (rests || rows[state->row].when == FG_ROW_IF_UNSURE);
@@ -619,7 +620,8 @@ static void name_line(fg_asker *a, const fg_declared *d)
     else
         fg_buffer_add(out, fg_text_now(&text, d, a->explainer.run));
     a->line.full = a->line.full || text.full;
-    if (!fg_kind_is(d->kind, FG_KIND_IS_OUTPUT) && d->slot != FG_INDEX_NONE && d->kind != FG_KIND_COUNT) add_since(a, d->slot, out);
+    if (!fg_kind_is(d->kind, FG_KIND_IS_OUTPUT) && d->slot != FG_INDEX_NONE && d->kind != FG_KIND_COUNT)
+        add_since(a, d->slot, out);
     if (a->question->wanted.size) {
         fg_buffer_add_c(out, ", not ");
         fg_buffer_add(out, a->question->wanted);
