@@ -3,7 +3,7 @@
 #ifndef FICKLEGATE_BAKE_H
 #define FICKLEGATE_BAKE_H
 
-#include <ficklegate/workshop.h>
+#include <ficklegate/files.h>
 
 #ifdef __cplusplus
 extern "C" {
@@ -13,11 +13,10 @@ extern "C" {
 #define FG_BAKED "/* Baked by fickle from "
 
 typedef struct fg_bake_options {
-    const char *name;           /* what everything begins with: see fg_bake_name */
-    const char *header;         /* the header's file name, for the source to include */
-    const fg_setting *settings; /* the numbers that were set for it, for the comment on top */
-    size_t setting_count;
-    bool units; /* straight code: a sensor with `raw` is fed with its unit, not with counts */
+    const char *name;     /* what everything begins with: see fg_bake_name */
+    const char *header;   /* the header's file name, for the source to include */
+    fg_settings settings; /* the numbers that were set for it, for the comment on top */
+    bool units;           /* straight code: a sensor with `raw` is fed with its unit, not with counts */
     void *context;
     void (*renamed)(void *context, fg_text name, fg_text to); /* two names that are one in capitals; may be NULL */
 } fg_bake_options;

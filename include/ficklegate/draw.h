@@ -1,11 +1,19 @@
 /* Pictures of a recording: sensors with their limits, answers and outputs below, on one time axis. For hosted machines;
  * gnuplot draws them, over a pipe.
+ *
+ *     fg_status draw_night(const fg_program *program, fg_mistake *mistake)
+ *     {
+ *         fg_replay_report report;
+ *         const fg_readings readings = {.recording = "night.csv"};
+ *         const fg_draw_options options = {.width = 1280, .to_ms = -1};
+ *         return fg_draw(program, &readings, &options, "night.svg", &report, mistake);
+ *     }
  */
 #ifndef FICKLEGATE_DRAW_H
 #define FICKLEGATE_DRAW_H
 
+#include <ficklegate/trials.h>
 #include <ficklegate/tune.h>
-#include <ficklegate/workshop.h>
 
 #ifdef __cplusplus
 extern "C" {
@@ -27,21 +35,26 @@ typedef struct fg_draw_options {
     const fg_draw_mark *marks;
     size_t mark_count;
     const char *title;
+    fg_progress progress;
 } fg_draw_options;
 
-/* Draws a recording (or, if `scene` is not NULL, that scene) to a file that ends in .png or .svg, which appears whole
- * or not at all. Each column of pixels shows the lowest and the highest reading that fell into it, so no spike is lost.
+/* Draws readings to a file that ends in .png or .svg, which appears whole or not at all. Each column of pixels shows
+ * the lowest and the highest reading that fell into it, so no spike is lost.
  * FG_ERROR_FILE: gnuplot is not there, or the file cannot be written. Other errors: see fg_replay. */
-FG_MUST_CHECK fg_status fg_draw(const fg_program *program, const char *recording, const fg_recording_options *options,
-                                const fg_scene *scene, const fg_draw_options *draw, const char *path,
-                                void (*progress)(void *context, uint64_t rows, uint64_t done, uint64_t all),
-                                fg_replay_report *report, fg_mistake *mistake);
+FG_MUST_CHECK fg_status fg_draw(const fg_program *program, const fg_readings *readings, const fg_draw_options *draw,
+                                const char *path, fg_replay_report *report, fg_mistake *mistake);
+
+/* Runs the trials of a gate file that play these readings, and marks their expectations where they name a time. A trial
+ * that sets numbers plays another gate, so it has no marks. `marks`: `room` of them; `count`: how many there are.
+ * FG_ERROR_...: a trial could not be run, `mistake` says why. */
+FG_MUST_CHECK fg_status fg_draw_trial_marks(const fg_gate_file *file, const fg_readings *readings, fg_draw_mark *marks,
+                                            size_t room, size_t *count, fg_mistake *mistake);
 
 /* Draws the labelled readings of tunings that were worked out: of each label how often each reading came, one label
  * above the other; the limits there are as dashed lines, those recommended as solid ones. Of the options the size, dark
  * and the title count. Errors: see fg_draw. */
-FG_MUST_CHECK fg_status fg_draw_spread(fg_tuning *const *tunings, const fg_tuned *tuned, size_t count,
-                                       const fg_draw_options *options, const char *path, fg_mistake *mistake);
+FG_MUST_CHECK fg_status fg_draw_spread(const fg_tunings *tunings, const fg_draw_options *options, const char *path,
+                                       fg_mistake *mistake);
 
 /* Values over one number: `y` has as many as there are points. */
 typedef struct fg_curve {
@@ -56,11 +69,15 @@ FG_MUST_CHECK fg_status fg_draw_curves(const double *x, size_t point_count, cons
                                        size_t count, const fg_draw_options *options, const char *path,
                                        fg_mistake *mistake);
 
+typedef struct fg_sound_options {
+    const fg_declared *buzzer;
+    int64_t from_ms, to_ms; /* the part to hear, from the first row; to_ms below 0: up to the end */
+} fg_sound_options;
+
 /* What a buzzer would be heard to do, as a WAV file (16 bits, one channel, 22050 Hz), which appears whole or not at
- * all. `to_ms` below 0: up to the end. At most an hour. FG_ERROR_ARGUMENT: it would be longer. FG_ERROR_FILE: it cannot
- * be written, or the library was built without libsndfile. */
-FG_MUST_CHECK fg_status fg_sound(const fg_program *program, const char *recording, const fg_recording_options *options,
-                                 const fg_scene *scene, const fg_declared *buzzer, int64_t from_ms, int64_t to_ms,
+ * all. At most an hour. FG_ERROR_ARGUMENT: it would be longer. FG_ERROR_FILE: it cannot be written, or the library was
+ * built without libsndfile. */
+FG_MUST_CHECK fg_status fg_sound(const fg_program *program, const fg_readings *readings, const fg_sound_options *sound,
                                  const char *path, fg_replay_report *report, fg_mistake *mistake);
 
 #ifdef __cplusplus

@@ -2,11 +2,18 @@
  *
  * A tuning gathers the readings that one rule sees, with the true label of each, and works out where its limits had
  * best stand. Positions are given as the first reading of what lies above a boundary, in steps of the rule's sensor.
+ *
+ *     fg_value best_cut(fg_tuning *tuning)
+ *     {
+ *         fg_tuned tuned;
+ *         return fg_tuning_work(tuning, &tuned) && tuned.cut_count ? tuned.cuts[0].best : 0;
+ *     }
  */
 #ifndef FICKLEGATE_TUNE_H
 #define FICKLEGATE_TUNE_H
 
-#include <ficklegate/workshop.h>
+#include <ficklegate/replay.h>
+#include <ficklegate/trials.h>
 
 #ifdef __cplusplus
 extern "C" {
@@ -25,13 +32,18 @@ void fg_tuning_end(fg_tuning *tuning);
 /* The rule it is about. */
 const fg_declared *fg_tuning_rule(const fg_tuning *tuning);
 
+/* Labelled readings to gather. */
+typedef struct fg_tuning_source {
+    const char *recording;
+    fg_recording_options options;
+    fg_text label; /* not empty: the whole recording is of this label; else its column has the label of each row */
+    fg_progress progress;
+} fg_tuning_source;
+
 /* Plays a recording through the gate and gathers what the rules' sensors read at each step, smoothing and all, for
- * several tunings at once. Each step's label stands in the newest row not after it, an empty cell is none; with `label`
- * (not empty) the whole recording is of that label. `progress`: may be NULL.
+ * several tunings at once. Each step's label stands in the newest row not after it, an empty cell is none.
  * FG_ERROR_FILE, FG_ERROR_RECORDING (also: it has none of the columns), FG_ERROR_MEMORY: `mistake` says why. */
-FG_MUST_CHECK fg_status fg_tuning_read(fg_tuning *const *tunings, size_t count, const char *recording,
-                                       const fg_recording_options *options, fg_text label,
-                                       void (*progress)(void *context, uint64_t rows, uint64_t done, uint64_t all),
+FG_MUST_CHECK fg_status fg_tuning_read(fg_tuning *const *tunings, size_t count, const fg_tuning_source *source,
                                        fg_replay_report *report, fg_mistake *mistake);
 
 /* What was gathered under one label. */
@@ -58,7 +70,8 @@ typedef struct fg_tuned_cut {
     fg_value margin;                  /* the widest margin around `best` that holds no reading; 0: there is none */
     fg_value chosen;                  /* the one recommended: `now` where it is as good and safe, else `best` */
     bool gap;                         /* `now` is the middle of a gap in which no label was seen; it is closed */
-    bool last; /* the rule writes the last reading below (`over`, `at most`, the end of a range): a position less 1 */
+    bool writes_below; /* the rule writes the last reading below (`over`, `at most`, the end of a range): a position
+                          less 1 */
     const char *because;
 } fg_tuned_cut;
 
@@ -113,13 +126,88 @@ typedef struct fg_edit {
 size_t fg_tuning_edits(const fg_tuning *tuning, const fg_tuned *tuned, fg_edit *edits, size_t room, void *context,
                        void (*left)(void *context, const fg_tuned_change *change, const char *why));
 
-/* The text with its edits made, which must not overlap and are sorted here. The caller's to free() as (void *)at; an
- * empty text if there is not enough memory. */
+/* Several tunings of one gate that belong together. */
+typedef struct fg_tunings {
+    fg_tuning *const *tunings;
+    const fg_tuned *tuned; /* what came of each */
+    size_t count;
+} fg_tunings;
+
+/* Something about an edit that a person should know. */
+typedef struct fg_edit_note {
+    enum {
+        FG_EDIT_DISPUTED, /* `other` wants `other_text` for the same number, so it stays as it is */
+        FG_EDIT_KEPT,     /* `other` was tuned too and wants the number as it is, so it stays */
+        FG_EDIT_SHARED    /* `other` has the same number, so it changes too */
+    } kind;
+    const fg_edit *edit;
+    const fg_declared *other; /* a rule */
+    const char *other_text;
+} fg_edit_note;
+
+/* Takes out the edits that the tuned rules do not agree on, and all but one of those of the same number. `tell`: hears
+ * why. Returns how many are left; FG_EDITS_NO_MEMORY if there is not enough memory. */
+size_t fg_edits_agreed(const fg_tunings *tunings, fg_edit *edits, size_t count, void *context,
+                       void (*tell)(void *context, const fg_edit_note *note));
+
+#define FG_EDITS_NO_MEMORY SIZE_MAX
+
+/* The text with its edits made, which must not overlap and are sorted here. Give it back with fg_text_free; empty if
+ * there is not enough memory. */
 fg_text fg_edit_text(fg_text text, fg_edit *edits, size_t count);
 
 /* How the two texts differ, as a unified diff; they have the same number of lines. Errors stay with `out`. False: no
  * memory, nothing is written. */
 FG_MUST_CHECK bool fg_write_diff(FILE *out, const char *path, fg_text before, fg_text after);
+
+/* ---- what each value of a number would do ---- */
+
+enum { FG_TRY_VALUES_MOST = 200, FG_TRY_LINES = 4 };
+
+/* What a name did with one value. */
+typedef struct fg_tried_name {
+    uint64_t changes;
+    int64_t first_ms, shortest_ms; /* the first change, the shortest time between two; -1 without a change */
+    int64_t last_ms;
+    int64_t sum_ms; /* of the times of its changes */
+} fg_tried_name;
+
+typedef struct fg_tried_value {
+    char text[32];
+    uint32_t held, expected;
+    uint32_t lines[FG_TRY_LINES]; /* of the first expectations that do not hold */
+    fg_tried_name *names;         /* one for each that is declared; NULL without a recording */
+} fg_tried_value;
+
+typedef struct fg_tried {
+    char number[64];
+    fg_tried_value *values; /* in rising order */
+    size_t count;
+    uint32_t name_count;
+} fg_tried;
+
+typedef struct fg_try_options {
+    const fg_readings *readings; /* played with each value; NULL: only the trials are run */
+    const fg_recording_options *trial_options;
+    unsigned jobs; /* see fg_trials_run */
+    fg_progress replay_progress, trial_progress;
+    void *context;
+    void (*refused)(void *context, const char *value, const fg_gate_file *gate); /* no gate any more; may be NULL */
+} fg_try_options;
+
+/* Tries "NUMBER=A..B by S": runs the trials and plays the readings with each value. Give `tried` back with
+ * fg_tried_free whatever came out. FG_ERROR_ARGUMENT: `what` is not of this form, or has more than FG_TRY_VALUES_MOST
+ * values. FG_ERROR_GATE: told by `refused`. Other errors: `mistake` says why. */
+FG_MUST_CHECK fg_status fg_try(const fg_gate_file *file, const char *what, const fg_try_options *options,
+                               fg_tried *tried, fg_mistake *mistake);
+
+void fg_tried_free(fg_tried *tried); /* one set to {0} is fine */
+
+/* The first few names that change with the number: a rule, an output, and more of both. Returns how many. */
+size_t fg_tried_names(const fg_tried *tried, const fg_program *program, uint32_t *names, size_t room);
+
+/* How many seconds later its changes come on average than with the value that has as many and the earliest. */
+double fg_tried_later(const fg_tried *tried, size_t value, uint32_t name);
 
 #ifdef __cplusplus
 }

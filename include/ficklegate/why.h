@@ -1,8 +1,20 @@
-/* Why a name was what it was: the chain of reasons at one moment of a recording. For hosted machines. */
+/* Why a name was what it was: the chain of reasons at one moment of a recording.
+ *
+ *     static void on_reason(void *context, const fg_reason *reason) { fg_text_show(stdout, reason->text); }
+ *
+ *     fg_status ask(const fg_program *program, const fg_declared *name, fg_mistake *mistake)
+ *     {
+ *         fg_replay_report report;
+ *         const fg_readings readings = {.recording = "night.csv"};
+ *         const fg_question question = {.name = name, .from_ms = 2000, .to_ms = 2000};
+ *         const fg_why_observer observer = {.reason = on_reason};
+ *         return fg_why(program, &readings, &question, &observer, &report, mistake);
+ *     }
+ */
 #ifndef FICKLEGATE_WHY_H
 #define FICKLEGATE_WHY_H
 
-#include <ficklegate/workshop.h>
+#include <ficklegate/replay.h>
 
 #ifdef __cplusplus
 extern "C" {
@@ -23,14 +35,18 @@ typedef struct fg_reason {
     fg_text text;
 } fg_reason;
 
-/* Plays a recording (or, if `scene` is not NULL, that scene) up to where the question is about and tells the reasons,
- * line by line, then what to look at next. The recording is read twice for a moment, so it cannot be standard input.
+/* Who hears the answer. */
+typedef struct fg_why_observer {
+    void *context;
+    void (*reason)(void *context, const fg_reason *reason);
+} fg_why_observer;
+
+/* Plays readings up to where the question is about and tells the reasons, line by line, then what to look at next. The
+ * readings are read twice for a moment, so they cannot come from standard input.
  * FG_ERROR_ARGUMENT: the name has no answer, never is what is wanted, or the moment is after the end; `mistake` says
  * which. Other errors: see fg_replay. */
-FG_MUST_CHECK fg_status fg_why(const fg_program *program, const char *recording, const fg_recording_options *options,
-                               const fg_scene *scene, const fg_question *question, void *context,
-                               void (*tell)(void *context, const fg_reason *reason), fg_replay_report *report,
-                               fg_mistake *mistake);
+FG_MUST_CHECK fg_status fg_why(const fg_program *program, const fg_readings *readings, const fg_question *question,
+                               const fg_why_observer *observer, fg_replay_report *report, fg_mistake *mistake);
 
 #ifdef __cplusplus
 }

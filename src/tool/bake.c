@@ -125,8 +125,7 @@ static bool write_texts(const bake_options *o, const fg_gate_file *file, files *
     const char *slash = strrchr(f->paths[0], '/');
     const fg_bake_options options = {.name = f->name,
                                      .header = slash ? slash + 1 : f->paths[0],
-                                     .settings = o->common.settings,
-                                     .setting_count = o->common.setting_count,
+                                     .settings = tool_settings(&o->common),
                                      .units = o->units,
                                      .renamed = o->common.quiet ? NULL : on_renamed};
     bool good = open[0] && open[1] &&
@@ -154,8 +153,9 @@ static int tell_result(const bake_options *o, const fg_gate_file *file, const fi
     return tool_output_close(out, FORM_TEXT, true);
 }
 
-static int bake(const bake_options *o, const fg_gate_file *file)
+static int run(void *given, const fg_gate_file *file)
 {
+    const bake_options *o = given;
     files f = {0};
     bool good = may_begin(o, file, &f);
     if (good && fg_bake_name(o->output, f.name, sizeof f.name) && !o->common.quiet)
@@ -171,25 +171,19 @@ static int bake(const bake_options *o, const fg_gate_file *file)
     return good ? EXIT_WELL : EXIT_WRONG;
 }
 
-int command_bake(int argc, char **argv)
-{
-    const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
-    const struct argp argp = {
-        .options = own_options,
-        .parser = parse,
-        .args_doc = "GATE -o NAME",
-        .doc =
-            "Writes a gate as C for a board: NAME.h has its state, its calls and the names of its sensors, flags, "
-            "outputs and answers, NAME.c the gate as straight code, or with --tables as const tables for the library's "
-            "engine."
-            "\vThe same gate gives the same bytes. Files that are there are replaced only if they were baked.",
-        .children = children};
-    bake_options options = {0};
-    fg_gate_file file;
-    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
-    int status = tool_open_gate(&options.common, &file);
-    if (status == EXIT_WELL) status = bake(&options, &file);
-    if (status == EXIT_WELL) status = tool_strict_status(&file, &options.common);
-    fg_gate_file_close(&file);
-    return status;
-}
+static const struct argp argp = {
+    .options = own_options,
+    .parser = parse,
+    .args_doc = "GATE -o NAME",
+    .doc = "Writes a gate as C for a board: NAME.h has its state, its calls and the names of its sensors, flags, "
+           "outputs and answers, NAME.c the gate as straight code, or with --tables as const tables for the library's "
+           "engine."
+           "\vThe same gate gives the same bytes. Files that are there are replaced only if they were baked."};
+
+const tool_command command_bake = {.name = "bake",
+                                   .use = "bake GATE",
+                                   .line = "C for a board",
+                                   .argp = &argp,
+                                   .options_size = sizeof(bake_options),
+                                   .forms = 1 << FORM_TEXT,
+                                   .run = run};

@@ -6,7 +6,7 @@
 #include <string.h>
 
 static const struct argp_option options_of_check[] = {
-    {"explain", 'e', "CODE", 0, "tell more about a kind of message, with examples ('list' names them all)", 0}, {0}};
+    {"explain", 'x', "CODE", 0, "tell more about a kind of message, with examples ('list' names them all)", 0}, {0}};
 
 static void print_indented(const char *text)
 {
@@ -48,12 +48,10 @@ static int explain(const char *word)
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     tool_options *options = state->input;
-    if (key == 'e') {
+    if (key == 'x') {
         options->explain = argument;
         return 0;
     }
-    if (key == ARGP_KEY_END && options->form != FORM_TEXT)
-        tool_wrong_use(state, "check prints text only, so leave --as out");
     if (key == ARGP_KEY_END && options->explain) return 0;
     return tool_arguments(key, argument, state, WANTS_GATE);
 }
@@ -86,7 +84,7 @@ static void print_kinds(FILE *out, const fg_program *program)
 static void print_owned(FILE *out, fg_text text)
 {
     tool_text(out, text);
-    free((char *)text.at);
+    fg_text_free(text);
 }
 
 static bool print_lines(FILE *out, const fg_program *program)
@@ -95,7 +93,7 @@ static bool print_lines(FILE *out, const fg_program *program)
     for (uint32_t i = 0; i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
         fg_text text;
-        if (d->kind != FG_KIND_THRESHOLD && d->kind != FG_KIND_HYSTERESIS && d->kind != FG_KIND_BANDS) continue;
+        if (!fg_kind_is(d->kind, FG_KIND_ON_SENSOR)) continue;
         if (fg_number_line(program, d, width < 100 ? width - 2 : 98, &text) != FG_OK) return false;
         fputc('\n', out);
         print_owned(out, text);
@@ -135,25 +133,24 @@ static int print_summary(const fg_gate_file *file)
     return tool_output_close(out, FORM_TEXT, good);
 }
 
-int command_check(int argc, char **argv)
+static int run(void *given, const fg_gate_file *file)
 {
-    const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
-    const struct argp argp = {
-        .options = options_of_check,
-        .parser = parse,
-        .args_doc = "GATE\n--explain CODE",
-        .doc = "Reads a gate file and says what is wrong or odd in it, who has which readings, and what it costs.",
-        .children = children};
-    tool_options options = {0};
-    fg_gate_file file;
-    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
-    if (options.explain) return explain(options.explain);
-    int status = tool_open_gate(&options, &file);
-    if (status == EXIT_WELL) {
-        status = tool_check_trials(&options, &file);
-        if (status == EXIT_WELL && !options.quiet) status = print_summary(&file);
-        if (status == EXIT_WELL) status = tool_strict_status(&file, &options);
-    }
-    fg_gate_file_close(&file);
-    return status;
+    const tool_options *options = given;
+    if (options->explain) return explain(options->explain);
+    const int status = tool_check_trials(options, file);
+    return status == EXIT_WELL && !options->quiet ? print_summary(file) : status;
 }
+
+static const struct argp argp = {
+    .options = options_of_check,
+    .parser = parse,
+    .args_doc = "GATE\n--explain CODE",
+    .doc = "Reads a gate file and says what is wrong or odd in it, who has which readings, and what it costs."};
+
+const tool_command command_check = {.name = "check",
+                                    .use = "check GATE",
+                                    .line = "what is wrong or odd in a gate file; what it costs",
+                                    .argp = &argp,
+                                    .options_size = sizeof(tool_options),
+                                    .forms = 1 << FORM_TEXT,
+                                    .run = run};

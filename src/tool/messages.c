@@ -1,11 +1,10 @@
-/* Messages on standard error: findings with their line and place, mistakes, progress. */
+/* Messages on standard error: findings with their line and place, mistakes, what a replay came across. */
 #include "tool.h"
 
 #include <inttypes.h>
 #include <stdarg.h>
 #include <stdlib.h>
 #include <string.h>
-#include <time.h>
 #include <unistd.h>
 
 static bool colours(void)
@@ -98,13 +97,13 @@ static uint32_t marked_length(fg_text text, fg_span span)
     return length;
 }
 
-static void print_finding(const fg_gate_file *file, const tool_options *options, const fg_finding *finding)
+static void print_finding(const fg_gate_file *file, const fg_finding *finding)
 {
     static const char *const words[] = {"error", "warning", "note"};
     static const char *const paints[] = {"\033[31;1m", "\033[33;1m", "\033[36m"};
     const fg_severity severity = fg_finding_severity(finding->code);
     const bool setting = finding->span.source >= FG_SOURCE_SETTING;
-    const fg_setting *set = setting ? &options->settings[finding->span.source - FG_SOURCE_SETTING] : NULL;
+    const fg_setting *set = setting ? &file->settings.at[finding->span.source - FG_SOURCE_SETTING] : NULL;
     const fg_source *source = setting ? NULL : &file->program.sources[finding->span.source];
     const fg_text text = setting ? set->value : source->text;
     const fg_place place = fg_text_place(text, finding->span.at);
@@ -119,12 +118,12 @@ static void print_finding(const fg_gate_file *file, const tool_options *options,
     if (finding->instead.size) tool_say("    %.*s\n", (int)finding->instead.size, finding->instead.at);
 }
 
-void tool_print_findings(const fg_gate_file *file, const tool_options *options)
+void tool_print_findings(const fg_gate_file *file, bool quiet)
 {
     for (uint32_t i = 0; i < file->program.finding_count; i++) {
         const fg_finding *finding = &file->program.findings[i];
-        if (options->quiet && fg_finding_severity(finding->code) != FG_SEVERITY_ERROR) continue;
-        print_finding(file, options, finding);
+        if (quiet && fg_finding_severity(finding->code) != FG_SEVERITY_ERROR) continue;
+        print_finding(file, finding);
     }
     if (file->program.unlisted_count)
         tool_say("%s: and %" PRIu32 " more; mend these first\n", tool_path(file->path), file->program.unlisted_count);
@@ -154,9 +153,9 @@ int tool_open_gate(const tool_options *options, fg_gate_file *file)
 {
     char room[64];
     fg_mistake mistake = {0};
-    fg_status status = fg_gate_file_open(file, options->gate, options->settings, options->setting_count, &mistake);
+    fg_status status = fg_gate_file_open(file, options->gate, tool_settings(options), &mistake);
     if (status == FG_OK || status == FG_ERROR_GATE) {
-        tool_print_findings(file, options);
+        tool_print_findings(file, options->quiet);
         if (status == FG_OK) return EXIT_WELL;
         tool_say("%s: %s; nothing was run\n", tool_path(file->path),
                  tool_counted(file->program.error_count, "error", room));
@@ -168,11 +167,6 @@ int tool_open_gate(const tool_options *options, fg_gate_file *file)
     return EXIT_WRONG;
 }
 
-int tool_strict_status(const fg_gate_file *file, const tool_options *options)
-{
-    return options->strict && file->program.warning_count ? EXIT_HELD_NOT : EXIT_WELL;
-}
-
 int tool_check_trials(const tool_options *options, const fg_gate_file *file)
 {
     int status = EXIT_WELL;
@@ -181,11 +175,10 @@ int tool_check_trials(const tool_options *options, const fg_gate_file *file)
         fg_mistake mistake = {0};
         const fg_text name = file->program.trials[i].name;
         if (!file->program.trials[i].sets) continue; /* as the file itself, which was checked */
-        fg_status compiled =
-            fg_gate_file_for_trial(file, options->settings, options->setting_count, (int32_t)i, &trial, &mistake);
+        const fg_status compiled = fg_gate_file_for_trial(file, (int32_t)i, &trial, &mistake);
         if (compiled == FG_ERROR_GATE) {
             tool_say("with what the trial \"%.*s\" sets:\n", (int)name.size, name.at);
-            tool_print_findings(&trial, options);
+            tool_print_findings(&trial, options->quiet);
             status = EXIT_WRONG;
         } else if (compiled != FG_OK) {
             tool_print_mistake(&mistake);
@@ -194,47 +187,6 @@ int tool_check_trials(const tool_options *options, const fg_gate_file *file)
         fg_gate_file_close(&trial);
     }
     return status;
-}
-
-/* ---- progress ---- */
-
-static double seconds(void)
-{
-    struct timespec now;
-    clock_gettime(CLOCK_MONOTONIC, &now);
-    return (double)now.tv_sec + (double)now.tv_nsec / 1e9;
-}
-
-static struct {
-    double began, shown;
-} progress;
-
-void tool_progress_show(const char *what, double share)
-{
-    if (!isatty(STDERR_FILENO)) return;
-    const double now = seconds();
-    if (progress.began == 0) progress.began = now;
-    const double passed = now - progress.began;
-    if (passed < 1 || now - progress.shown < 0.2) return;
-    progress.shown = now;
-    if (share > 0.001)
-        fprintf(stderr, "\r%s, %.0f %%, %.0f s, about %.0f s left  ", what, 100 * share, passed,
-                passed / share - passed);
-    else
-        fprintf(stderr, "\r%s, %.0f s  ", what, passed);
-}
-
-void tool_progress(void *context, uint64_t rows, uint64_t done, uint64_t all)
-{
-    char room[64];
-    (void)context;
-    tool_progress_show(tool_counted(rows, "row", room), all ? (double)done / (double)all : 0);
-}
-
-void tool_progress_end(void)
-{
-    if (progress.shown > 0) fprintf(stderr, "\r%70s\r", "");
-    progress.began = progress.shown = 0;
 }
 
 void tool_gap(void *context, uint64_t line, int64_t gap_ms, uint64_t steps)
@@ -252,10 +204,10 @@ void tool_gap(void *context, uint64_t line, int64_t gap_ms, uint64_t steps)
 
 /* ---- what a replay came across ---- */
 
-void tool_print_report(const tool_options *options, const char *recording, const fg_replay_report *report)
+void tool_print_report(const tool_options *options, const fg_replay_report *report)
 {
     char a[64], b[64], c[64], d[64];
-    const char *path = tool_path(recording);
+    const char *path = tool_path(tool_readings_name(options));
     if (options->quiet) return;
     tool_say("%s: %s, %" PRId64 ".%03" PRId64 " s, %s, %s", path, tool_counted(report->rows, "row", a),
              report->length_ms / 1000, report->length_ms % 1000, tool_counted(report->steps, "step", b),
@@ -268,7 +220,7 @@ void tool_print_report(const tool_options *options, const char *recording, const
         tool_say(
             "%s: no column for %s, so faulty throughout; the columns are %s (--column NAME=COLUMN names another)\n",
             path, report->unread, report->columns);
-    if (report->unreadable)
+    if (report->unreadable && !options->scene) /* what is faulty in a scene is meant to be */
         tool_say("%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
                  tool_counted(report->unreadable, "cell", a), report->unreadable == 1 ? "counts" : "count",
                  report->unreadable_line, report->unreadable_name, report->unreadable_cell);
@@ -280,10 +232,10 @@ void tool_print_report(const tool_options *options, const char *recording, const
                  tool_counted(report->overlooked, "reading", a), report->overlooked == 1 ? "was" : "were");
 }
 
-const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file)
+static const fg_scene *find_scene(const tool_options *options, const fg_gate_file *file)
 {
     const fg_program *program = &file->program;
-    const fg_scene *scene = fg_scene_find(program, (fg_text){options->scene, strlen(options->scene)});
+    const fg_scene *scene = fg_scene_find(program, fg_text_of(options->scene));
     if (scene) return scene;
     tool_say("%s: error: it has no scene '%s'; ", tool_path(file->path), options->scene);
     if (!program->scene_count) tool_say("%s", "add one: scene \"name\" { lasts 60s; SENSOR stays 40 }");
@@ -291,4 +243,17 @@ const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file
         tool_say("%s'%.*s'", i ? ", " : "it has ", (int)program->scenes[i].name.size, program->scenes[i].name.at);
     tool_say("\n");
     return NULL;
+}
+
+bool tool_readings(const tool_options *options, const fg_gate_file *file, fg_readings *readings)
+{
+    *readings = (fg_readings){.recording = options->recording, .options = options->reading};
+    if (!options->scene) return true;
+    readings->scene = find_scene(options, file);
+    return readings->scene != NULL;
+}
+
+const char *tool_readings_name(const tool_options *options)
+{
+    return options->scene ? options->scene : options->recording;
 }

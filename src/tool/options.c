@@ -5,11 +5,12 @@
 #include <stdlib.h>
 #include <string.h>
 
+/* What every command knows. */
 static const struct argp_option options[] = {
     {"set", 's', "NUMBER=VALUE", 0, "give a number of the gate file another value for this run", 0},
-    {"as", 'a', "FORM", 0, "how results are written: text, csv; replay also jsonl; trial also tap and junit", 0},
+    {"as", 'a', "FORM", 0, "how results are written: text; most also csv, replay jsonl, trial tap and junit", 0},
     {"strict", 'S', NULL, 0, "warnings count as failures (status 1)", 0},
-    {"verbose", 'v', NULL, 0, "also say which columns of a recording nothing uses", 0},
+    {"verbose", 'v', NULL, 0, "say more: columns that nothing uses, all reasons", 0},
     {"quiet", 'q', NULL, 0, "only results and errors", 0},
     {0}};
 
@@ -183,6 +184,8 @@ bool tool_parse(const struct argp *argp, int argc, char **argv, unsigned flags, 
     if (error == ENOMEM) tool_no_memory();
     return error == 0;
 }
+
+fg_settings tool_settings(const tool_options *o) { return (fg_settings){o->settings, o->setting_count}; }
 
 error_t tool_begin(tool_options *o, struct argp_state *state)
 {

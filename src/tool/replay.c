@@ -27,7 +27,7 @@ typedef struct printer {
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
     TOOL_READING_OPTIONS,
-    {"save", 'o', "FILE", 0, "keep what every name was at every step: FILE.csv, .jsonl or .sqlite", 0},
+    {"save", 'k', "FILE", 0, "keep what every name was at every step: FILE.csv, .jsonl or .sqlite", 0},
     {"summary", 'm', NULL, 0, "a table instead of every change: how long each answer lasted, what each sensor read", 0},
     TOOL_COVERAGE_OPTIONS,
     {0}};
@@ -39,7 +39,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     switch (key) {
     case 'n': o->scene = argument; return 0;
     case 'm': o->summary = true; return 0;
-    case 'o': o->save = argument; return 0;
+    case 'k': o->save = argument; return 0;
     default: return tool_arguments(key, argument, state, WANTS_GATE | WANTS_RECORDING);
     }
 }
@@ -167,10 +167,13 @@ static int end(printer *p, const tool_options *options, const fg_replay_report *
     return written == EXIT_WELL ? status : written;
 }
 
-static int replay(const tool_options *options, const fg_gate_file *file)
+static int run(void *given, const fg_gate_file *file)
 {
-    const fg_scene *scene = options->scene ? tool_scene(options, file) : NULL;
-    if (options->scene && !scene) return EXIT_WRONG;
+    const tool_options *options = given;
+    fg_readings readings;
+    if (options->summary && tool_form_is_one_of(options, 1 << FORM_TEXT | 1 << FORM_CSV) != EXIT_WELL)
+        return EXIT_WRONG;
+    if (!tool_readings(options, file, &readings)) return EXIT_WRONG;
     printer p = {
         .output = tool_output_open(), .form = options->form, .name_width = 4, .change_width = 20, .last_ms = -1};
     fg_replay_report report;
@@ -192,47 +195,38 @@ static int replay(const tool_options *options, const fg_gate_file *file)
     if (!begin(&p, options, file)) return end(&p, options, &(fg_replay_report){0}, false);
     const fg_replay_observer observer = {.context = &p,
                                          .change = options->summary ? NULL : on_change,
-                                         .progress = tool_progress,
+                                         .progress = tool_progress_of_rows(),
                                          .step = p.coverage || p.summary || p.saver ? on_step : NULL};
-    const fg_status status =
-        scene ? fg_replay_scene(&file->program, scene, &observer, &report, &mistake)
-              : fg_replay(&file->program, options->recording, &options->reading, &observer, &report, &mistake);
+    const fg_status status = fg_replay(&file->program, &readings, &observer, &report, &mistake);
     tool_progress_end();
     const int result = end(&p, options, &report, status == FG_OK && !p.failed && !tool_stopped);
     tool_end_if_stopped();
     tool_ends_itself = false;
     if (status != FG_OK) tool_print_mistake(&mistake);
-    if (scene) report.unreadable = 0; /* what is faulty there is meant to be */
-    if (result != EXIT_WRONG) tool_print_report(options, scene ? options->scene : options->recording, &report);
+    if (result != EXIT_WRONG) tool_print_report(options, &report);
     return result;
 }
 
-int command_replay(int argc, char **argv)
-{
-    const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
-    const struct argp argp = {
-        .options = own_options,
-        .parser = parse,
-        .args_doc = "GATE [RECORDING]",
-        .doc = "Plays a recording through a gate on the simulated board and prints every change with its reason."
-               "\vA recording is CSV with a heading (cells separated by commas, semicolons or tabs), JSON Lines, "
-               "either of them "
-               "gzipped or not, or an SQLite file with one table. It has a column with the time (t_ms in milliseconds, "
-               "t_s in "
-               "seconds, time in seconds or as 2026-11-23T09:30:00Z) and one for each sensor (NAME in its unit, "
-               "NAME.raw in "
-               "counts) and flag. Empty cells are no new reading, what is no number is a faulty one, lines that begin "
-               "with # "
-               "are comments.",
-        .children = children};
-    tool_options options = {0};
-    fg_gate_file file;
-    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
-    int status = tool_open_gate(&options, &file);
-    if (status == EXIT_WELL)
-        status = tool_form_is_one_of(&options, options.summary ? 1 << FORM_TEXT | 1 << FORM_CSV : REPLAY_FORMS);
-    if (status == EXIT_WELL) status = replay(&options, &file);
-    if (status == EXIT_WELL) status = tool_strict_status(&file, &options);
-    fg_gate_file_close(&file);
-    return status;
-}
+static const struct argp argp = {
+    .options = own_options,
+    .parser = parse,
+    .args_doc = "GATE [RECORDING]",
+    .doc = "Plays a recording through a gate on the simulated board and prints every change with its reason."
+           "\vA recording is CSV with a heading (cells separated by commas, semicolons or tabs), JSON Lines, "
+           "either of them "
+           "gzipped or not, or an SQLite file with one table. It has a column with the time (t_ms in milliseconds, "
+           "t_s in "
+           "seconds, time in seconds or as 2026-11-23T09:30:00Z) and one for each sensor (NAME in its unit, "
+           "NAME.raw in "
+           "counts) and flag. Empty cells are no new reading, what is no number is a faulty one, lines that begin "
+           "with # "
+           "are comments."};
+
+const tool_command command_replay = {.name = "replay",
+                                     .use = "replay GATE RECORDING",
+                                     .line = "every change: time, what, was, is, because",
+                                     .argp = &argp,
+                                     .options_size = sizeof(tool_options),
+                                     .forms = REPLAY_FORMS,
+                                     .verbose = true,
+                                     .run = run};

@@ -36,7 +36,7 @@ typedef struct tool_options {
     const char *explain; /* check: a kind of message */
     const char *scene;   /* instead of a recording */
     const char *save;    /* replay: a file for what every name was at every step */
-    bool edges;          /* mimic: through every limit */
+    bool edges;          /* pretend: through every limit */
     unsigned jobs;       /* trial: how many at once; 0: one for each processor */
     bool summary;        /* replay: a table instead of every change */
     bool coverage;       /* list what was never tried */
@@ -57,6 +57,31 @@ error_t tool_arguments(int key, char *argument, struct argp_state *state, int wa
 /* Those of the forms that a command has, as a sum of 1 << FORM_...; EXIT_WRONG with a message for another. */
 int tool_form_is_one_of(const tool_options *options, unsigned forms);
 
+/* The numbers that --set gives. */
+fg_settings tool_settings(const tool_options *options);
+
+/* A command. Its options are a struct that begins with tool_options, zeroed. */
+typedef struct tool_command tool_command;
+
+struct tool_command {
+    const char *name, *use, *line; /* use: with its arguments; line: what it is for */
+    const struct argp *argp;       /* without children; tool_options.gate has to be set, or the command runs without */
+    size_t options_size;
+    unsigned forms;                                      /* that --as may ask for, a sum of 1 << FORM_... */
+    bool verbose;                                        /* has more to say with --verbose */
+    int (*run)(void *options, const fg_gate_file *file); /* returns the exit status */
+    /* Another command that these words ask for, or this one; may be NULL. Takes the word away that says so. */
+    const tool_command *(*instead)(int *argc, char **argv);
+};
+
+extern const tool_command command_check, command_replay, command_trial, command_pretend, command_tune, command_why,
+    command_draw, command_bake;
+/* `draw --spread`: what tune would picture, and nothing else. */
+extern const tool_command command_spread;
+
+/* From the words of the command to its exit status. */
+int tool_run(const tool_command *command, int argc, char **argv);
+
 /* Opens the gate and prints what the compiler found. EXIT_WELL if it can run. Close the file in any case. */
 int tool_open_gate(const tool_options *options, fg_gate_file *file);
 /* Says something on standard error. What it is about may hold anything: what would steer a terminal is shown as an
@@ -67,9 +92,8 @@ __attribute__((format(printf, 2, 3))) void tool_wrong_use(struct argp_state *sta
 /* Is it UTF-8 without characters that would be shown as escapes? */
 bool tool_is_plain(fg_text text);
 void tool_print_mistake(const fg_mistake *mistake);
-void tool_print_findings(const fg_gate_file *file, const tool_options *options);
-/* EXIT_HELD_NOT if --strict was given and there are warnings. */
-int tool_strict_status(const fg_gate_file *file, const tool_options *options);
+/* `quiet`: errors only. */
+void tool_print_findings(const fg_gate_file *file, bool quiet);
 
 /* False with a message if `path`, which is to be written, is the file `input` (which may be NULL). */
 bool tool_keeps(const char *path, const char *input);
@@ -81,6 +105,7 @@ FILE *tool_output_open(void);
  * and FORM_TAP) has visible escapes instead of what would steer a terminal. */
 int tool_output_close(FILE *output, tool_form form, bool good);
 
+void tool_listen_to_signals(void);
 /* Set by SIGINT, SIGTERM and SIGHUP. While `tool_ends_itself` is set the program goes on until somebody sees that; else
  * it takes away what is not whole and ends by the signal. */
 extern volatile sig_atomic_t tool_stopped, tool_ends_itself;
@@ -95,8 +120,6 @@ void tool_text(FILE *output, fg_text text);
 bool tool_time(const char *text, fg_time *time);
 /* 1280x800, for pictures; tool_wrong_use for another form. */
 void tool_size(const char *argument, uint32_t *width, uint32_t *height, struct argp_state *state);
-bool tool_same(fg_text a, fg_text b);
-bool tool_is(fg_text text, const char *word);
 /* A text inside of XML. */
 void tool_xml(FILE *output, fg_text text);
 /* Wraps a text to the width of the terminal, further lines indented; as it is where there is none. */
@@ -113,18 +136,19 @@ const char *tool_path(const char *path);
 /* Judges the gate anew with the numbers each trial sets; prints what is wrong then. */
 int tool_check_trials(const tool_options *options, const fg_gate_file *file);
 
-/* Progress on a terminal for what takes over a second. */
-void tool_progress(void *context, uint64_t rows, uint64_t done, uint64_t all);
-/* `what` was done so far; `share` of the whole, from 0 (not known) to 1. From one thread at a time. */
-void tool_progress_show(const char *what, double share);
+/* Progress on a terminal for what takes over a second: of rows that are played, of trials that are run. */
+fg_progress tool_progress_of_rows(void);
+fg_progress tool_progress_of_trials(const fg_gate_file *file);
 void tool_progress_end(void);
 /* A long time without a row, told before it is played; `context`: the tool_options. */
 void tool_gap(void *context, uint64_t line, int64_t gap_ms, uint64_t steps);
 /* What a replay came across, on standard error. */
-void tool_print_report(const tool_options *options, const char *recording, const fg_replay_report *report);
+void tool_print_report(const tool_options *options, const fg_replay_report *report);
 
-/* The scene of --scene; NULL with a message if the gate has none of that name. */
-const fg_scene *tool_scene(const tool_options *options, const fg_gate_file *file);
+/* The recording or the scene that was named. False with a message if the gate has no such scene. */
+bool tool_readings(const tool_options *options, const fg_gate_file *file, fg_readings *readings);
+/* What it is called. */
+const char *tool_readings_name(const tool_options *options);
 
 /* --column and --every, for the commands that read recordings. */
 #define TOOL_READING_OPTIONS                                                                                           \
@@ -149,20 +173,5 @@ error_t tool_coverage_option(int key, const char *argument, struct argp_state *s
 bool tool_print_summary(FILE *output, const tool_options *options, int width, fg_summary *summary, int64_t end_ms);
 /* Says how much was tried and, if asked, lists the rest. EXIT_HELD_NOT if it is less than required. */
 int tool_print_coverage(FILE *output, const tool_options *options, const fg_coverage *coverage);
-
-/* Runs all trials of a gate file, some of them at once, and tells them in order. `coverage`: takes in what was tried.
- * False with a message if one could not be run. */
-bool tool_run_trials(const tool_options *options, const fg_gate_file *file, const fg_trial_observer *observer);
-
-int command_check(int argc, char **argv);
-int command_replay(int argc, char **argv);
-int command_trial(int argc, char **argv);
-int command_mimic(int argc, char **argv);
-int command_tune(int argc, char **argv);
-/* `draw --spread`: what tune would picture, and nothing else. */
-int tune_only_picture(int argc, char **argv);
-int command_why(int argc, char **argv);
-int command_draw(int argc, char **argv);
-int command_bake(int argc, char **argv);
 
 #endif

@@ -7,7 +7,7 @@
 typedef struct printer {
     FILE *output;
     const tool_options *options;
-    uint32_t counts[FG_OUTCOME_COUNT];
+    uint32_t counts[FG_OUTCOMES_IN_ALL];
     uint32_t results, suite_results, suite_failures;
     fg_memory_file cases; /* of the trial that is being told, as XML */
     fg_text suite;
@@ -147,7 +147,7 @@ static void print_sum(const printer *p, uint32_t trials)
     if (p->options->form == FORM_JUNIT) fputs("</testsuites>\n", p->output);
     if (p->options->form != FORM_TEXT) return;
     fprintf(p->output, "%" PRIu32 " trial%s", trials, trials == 1 ? "" : "s");
-    for (int i = 0; i < FG_OUTCOME_COUNT; i++) {
+    for (int i = 0; i < FG_OUTCOMES_IN_ALL; i++) {
         if (!p->counts[order[i]] && order[i] != FG_OUTCOME_HELD) continue;
         fprintf(p->output, "%s%" PRIu32 " %s", between, p->counts[order[i]], fg_outcome_word(order[i]));
         between = ", ";
@@ -164,8 +164,15 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     if (options->form == FORM_TAP) fputs("TAP version 13\n", p.output);
     if (options->form == FORM_JUNIT) fputs("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n", p.output);
     fg_coverage *coverage = fg_coverage_start(&file->program);
-    const fg_trial_observer observer = {.context = &p, .trial = on_trial, .result = on_result, .coverage = coverage};
-    const bool ran = tool_run_trials(options, file, &observer);
+    const fg_trial_observer observer = {.context = &p,
+                                        .trial = on_trial,
+                                        .result = on_result,
+                                        .coverage = coverage,
+                                        .progress = tool_progress_of_trials(file)};
+    fg_mistake mistake;
+    const bool ran = fg_trials_run(file, &options->reading, options->jobs, &observer, &mistake) == FG_OK;
+    tool_progress_end();
+    if (!ran) tool_print_mistake(&mistake);
     end_suite(&p);
     print_sum(&p, trials);
     const bool good = ran && !p.failed && coverage;
@@ -179,31 +186,30 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
                : covered;
 }
 
-int command_trial(int argc, char **argv)
+static int run(void *given, const fg_gate_file *file)
 {
-    const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
-    const struct argp argp = {
-        .options = own_options,
-        .parser = parse,
-        .args_doc = "GATE",
-        .doc = "Plays the recordings of a gate file's trials and says which expectations held."
-               "\vReadings are looked for beside the gate file. Status 1 if an expectation failed, was "
-               "never tried, or is undecided because its recording ends too early.",
-        .children = children};
-    tool_options options = {0};
-    fg_gate_file file;
-    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
-    int status = tool_open_gate(&options, &file);
-    if (status == EXIT_WELL && !file.program.trial_count) {
+    const tool_options *options = given;
+    if (!file->program.trial_count) {
         tool_say("%s: error: it has no trials; add one: trial \"name\" { readings \"file.csv\"; expect ... }\n",
-                 file.path);
-        status = EXIT_WRONG;
+                 file->path);
+        return EXIT_WRONG;
     }
-    if (status == EXIT_WELL)
-        status = tool_form_is_one_of(&options, 1 << FORM_TEXT | 1 << FORM_CSV | 1 << FORM_TAP | 1 << FORM_JUNIT);
-    if (status == EXIT_WELL) status = tool_check_trials(&options, &file);
-    if (status == EXIT_WELL) status = run_trials(&options, &file);
-    if (status == EXIT_WELL) status = tool_strict_status(&file, &options);
-    fg_gate_file_close(&file);
-    return status;
+    const int status = tool_check_trials(options, file);
+    return status == EXIT_WELL ? run_trials(options, file) : status;
 }
+
+static const struct argp argp = {
+    .options = own_options,
+    .parser = parse,
+    .args_doc = "GATE",
+    .doc = "Plays the recordings of a gate file's trials and says which expectations held."
+           "\vReadings are looked for beside the gate file. Status 1 if an expectation failed, was "
+           "never tried, or is undecided because its recording ends too early."};
+
+const tool_command command_trial = {.name = "trial",
+                                    .use = "trial GATE",
+                                    .line = "its trials: what held, and what broke the rest",
+                                    .argp = &argp,
+                                    .options_size = sizeof(tool_options),
+                                    .forms = 1 << FORM_TEXT | 1 << FORM_CSV | 1 << FORM_TAP | 1 << FORM_JUNIT,
+                                    .run = run};

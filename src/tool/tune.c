@@ -6,12 +6,16 @@
 #include <stdlib.h>
 #include <string.h>
 
+/* An option without a letter. */
+enum { OPTION_CHECK = 256 };
+
 static const struct argp_option own_options[] = {
     {"label", 'l', "[RULE=]COLUMN", 0, "the column of the recordings with the true label", 0},
-    {"sample", 'n', "LABEL=FILE", 0, "a recording that is of one label from end to end; may be given several times", 0},
+    {"sample", 'L', "LABEL=FILE", 0, "a recording that is of one label from end to end; may be given several times", 0},
     {"rule", 'R', "NAME", 0, "the bands, threshold or hysteresis to tune; may be given several times", 0},
     {"write", 'w', NULL, 0, "change the numbers in the gate file; without it the difference is printed", 0},
-    {"check", 'k', NULL, 0, "run the trials with the new numbers first; write nothing if one that held fails", 0},
+    {"check", OPTION_CHECK, NULL, 0, "run the trials with the new numbers first; write nothing if one that held fails",
+     0},
     {"force", 'f', NULL, 0, "with --check: write nevertheless", 0},
     {"try", 'y', "NUMBER=A..B by S", 0, "what each value of a number of the gate would do: trials, changes, how late",
      0},
@@ -71,13 +75,13 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'l':
         add_pair(state, "--label", "COLUMN or RULE=COLUMN", o->labels, &o->label_count, argument, false);
         return 0;
-    case 'n': add_pair(state, "--sample", "LABEL=FILE", o->samples, &o->sample_count, argument, true); return 0;
+    case 'L': add_pair(state, "--sample", "LABEL=FILE", o->samples, &o->sample_count, argument, true); return 0;
     case 'R':
         if (o->rule_count == TUNE_MOST) tool_wrong_use(state, "--rule can be given %d times at most", TUNE_MOST);
         o->rules[o->rule_count++ % TUNE_MOST] = argument;
         return 0;
     case 'w': o->write = true; return 0;
-    case 'k': o->check = true; return 0;
+    case OPTION_CHECK: o->check = true; return 0;
     case 'f': o->force = true; return 0;
     case 'y': o->try = argument; return 0;
     case 'o': o->output = argument; return 0;
@@ -91,23 +95,18 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 
 /* ---- which rules ---- */
 
-static bool can_be_tuned(const fg_declared *d)
-{
-    return d->kind == FG_KIND_THRESHOLD || d->kind == FG_KIND_HYSTERESIS || d->kind == FG_KIND_BANDS;
-}
-
 /* Was this rule asked for by name, or is any fine? */
 static bool is_asked(const tune_options *o, const fg_declared *d, bool *named)
 {
     bool any = false, asked = false;
     for (size_t i = 0; i < o->rule_count; i++) {
         any = true;
-        asked = asked || tool_is(d->name, o->rules[i]);
+        asked = asked || fg_text_is(d->name, o->rules[i]);
     }
     for (size_t i = 0; i < o->label_count; i++) {
         if (!o->labels[i].name.size) continue;
         any = true;
-        asked = asked || tool_same(d->name, o->labels[i].name);
+        asked = asked || fg_text_same(d->name, o->labels[i].name);
     }
     *named = asked;
     return asked || !any;
@@ -117,17 +116,17 @@ static fg_text column_of(const tune_options *o, const fg_declared *d)
 {
     fg_text column = {0};
     for (size_t i = 0; i < o->label_count; i++)
-        if (!o->labels[i].name.size || tool_same(d->name, o->labels[i].name)) column = o->labels[i].value;
+        if (!o->labels[i].name.size || fg_text_same(d->name, o->labels[i].name)) column = o->labels[i].value;
     return column;
 }
 
 static bool is_rule(const fg_program *program, fg_text name)
 {
     const fg_declared *d = fg_program_find(program, name);
-    if (d && can_be_tuned(d)) return true;
+    if (d && fg_kind_is(d->kind, FG_KIND_ON_SENSOR)) return true;
     tool_say("fickle: error: '%.*s' is no bands, threshold or hysteresis of the gate; it has", (int)name.size, name.at);
     for (uint32_t i = 0; i < program->declared_count; i++)
-        if (can_be_tuned(&program->declared[i]))
+        if (fg_kind_is(program->declared[i].kind, FG_KIND_ON_SENSOR))
             tool_say(" %.*s", (int)program->declared[i].name.size, program->declared[i].name.at);
     tool_say("\n");
     return false;
@@ -151,7 +150,7 @@ static bool start(tuner *t, const fg_program *program)
     for (uint32_t i = 0; good && i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
         bool named;
-        if (!can_be_tuned(d) || !is_asked(t->options, d, &named)) continue;
+        if (!fg_kind_is(d->kind, FG_KIND_ON_SENSOR) || !is_asked(t->options, d, &named)) continue;
         t->named[t->count] = named;
         t->tunings[t->count] = fg_tuning_start(program, d, column_of(t->options, d));
         good = t->tunings[t->count++] != NULL;
@@ -166,8 +165,11 @@ static bool read_one(tuner *t, const char *recording, fg_text label)
 {
     fg_replay_report report = {0};
     fg_mistake mistake;
-    const fg_status status = fg_tuning_read(t->tunings, t->count, recording, &t->options->common.reading, label,
-                                            tool_progress, &report, &mistake);
+    const fg_tuning_source source = {.recording = recording,
+                                     .options = t->options->common.reading,
+                                     .label = label,
+                                     .progress = tool_progress_of_rows()};
+    const fg_status status = fg_tuning_read(t->tunings, t->count, &source, &report, &mistake);
     tool_progress_end();
     if (status != FG_OK) {
         tool_print_mistake(&mistake);
@@ -279,37 +281,51 @@ int tune_draw(const tuner *t)
     const tune_options *o = t->options;
     const fg_draw_options options = {.width = o->width, .height = o->height, .dark = o->dark};
     fg_mistake mistake;
-    if (fg_draw_spread(t->tunings, t->tuned, t->count, &options, o->output, &mistake) == FG_OK) return EXIT_WELL;
+    if (fg_draw_spread(&(fg_tunings){t->tunings, t->tuned, t->count}, &options, o->output, &mistake) == FG_OK)
+        return EXIT_WELL;
     tool_print_mistake(&mistake);
     return EXIT_WRONG;
 }
 
-static int run(int argc, char **argv, bool only_picture)
+static int run(void *given, const fg_gate_file *file)
 {
-    const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
-    const struct argp argp = {
-        .options = own_options,
-        .parser = parse,
-        .args_doc = "GATE [RECORDING...]",
-        .doc = "Works out from labelled readings where the limits of a rule had best stand."
-               "\vThe recordings have a column with the true label of each row (of bands one of their labels, of a "
-               "threshold or hysteresis yes or no; an empty cell is none), or each --sample is a recording of one "
-               "label. For each label it says what was read; for each boundary the number there is now, the one "
-               "halfway between the medians and the one with the fewest readings on the wrong side, and which to "
-               "take, and why.",
-        .children = children};
-    tune_options options = {.only_picture = only_picture};
-    fg_gate_file file;
-    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
-    int status = tool_open_gate(&options.common, &file);
-    if (status == EXIT_WELL) status = tool_form_is_one_of(&options.common, 1 << FORM_TEXT | 1 << FORM_CSV);
-    if (status == EXIT_WELL)
-        status = !keeps_all(&options) ? EXIT_WRONG : options.try ? tune_try(&options, &file) : tune(&options, &file);
-    if (status == EXIT_WELL) status = tool_strict_status(&file, &options.common);
-    fg_gate_file_close(&file);
-    return status;
+    const tune_options *options = given;
+    if (!keeps_all(options)) return EXIT_WRONG;
+    return options->try ? tune_try(options, file) : tune(options, file);
 }
 
-int command_tune(int argc, char **argv) { return run(argc, argv, false); }
+static const struct argp argp = {
+    .options = own_options,
+    .parser = parse,
+    .args_doc = "GATE [RECORDING...]",
+    .doc = "Works out from labelled readings where the limits of a rule had best stand."
+           "\vThe recordings have a column with the true label of each row (of bands one of their labels, of a "
+           "threshold or hysteresis yes or no; an empty cell is none), or each --sample is a recording of one "
+           "label. For each label it says what was read; for each boundary the number there is now, the one "
+           "halfway between the medians and the one with the fewest readings on the wrong side, and which to "
+           "take, and why."};
 
-int tune_only_picture(int argc, char **argv) { return run(argc, argv, true); }
+const tool_command command_tune = {.name = "tune",
+                                   .use = "tune GATE RECORDING",
+                                   .line = "its limits from labelled readings",
+                                   .argp = &argp,
+                                   .options_size = sizeof(tune_options),
+                                   .forms = 1 << FORM_TEXT | 1 << FORM_CSV,
+                                   .run = run};
+
+static error_t parse_spread(int key, char *argument, struct argp_state *state)
+{
+    if (key == ARGP_KEY_INIT) ((tune_options *)state->input)->only_picture = true;
+    return parse(key, argument, state);
+}
+
+static const struct argp argp_of_spread = {.options = own_options,
+                                           .parser = parse_spread,
+                                           .args_doc = "GATE [RECORDING...]",
+                                           .doc = "Draws labelled readings and the limits, as tune sees them."};
+
+const tool_command command_spread = {.name = "draw --spread",
+                                     .argp = &argp_of_spread,
+                                     .options_size = sizeof(tune_options),
+                                     .forms = 1 << FORM_TEXT,
+                                     .run = run};

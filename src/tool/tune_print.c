@@ -25,7 +25,7 @@ static cell value_cell(const fg_declared *rule, fg_value value, bool unit)
 static cell limit_cell(const tuner *t, const fg_declared *rule, const fg_tuned_cut *cut, fg_value position)
 {
     const fg_value circle = t->file->program.gate.sensors[rule->sensor].circle;
-    int64_t number = cut->last ? (int64_t)position - 1 : position;
+    int64_t number = cut->writes_below ? (int64_t)position - 1 : position;
     if (circle && number < 0) number += circle;
     return value_cell(rule, (fg_value)number, true);
 }
@@ -154,7 +154,7 @@ static void print_csv(const tuner *t, size_t i)
     const fg_declared *rule = fg_tuning_rule(t->tunings[i]);
     for (size_t k = 0; k < t->tuned[i].cut_count; k++) {
         const fg_tuned_cut *cut = &t->tuned[i].cuts[k];
-        const int last = cut->last;
+        const int last = cut->writes_below;
         tool_text(t->output, rule->name);
         fputc(',', t->output);
         fg_csv_cell(t->output, fg_answer_text(rule, cut->below));

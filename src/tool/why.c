@@ -134,7 +134,7 @@ static void tell(void *context, const fg_reason *reason)
 
 static const fg_declared *find_name(const why_options *o, const fg_gate_file *file)
 {
-    const fg_declared *d = fg_program_find(&file->program, (fg_text){o->name, strlen(o->name)});
+    const fg_declared *d = fg_program_find(&file->program, fg_text_of(o->name));
     if (d) return d;
     tool_say("%s: error: nothing is called '%s'; it has", tool_path(file->path), o->name);
     const uint32_t count = file->program.declared_count;
@@ -145,16 +145,18 @@ static const fg_declared *find_name(const why_options *o, const fg_gate_file *fi
     return NULL;
 }
 
-static int why(const why_options *o, const fg_gate_file *file)
+static int run(void *given, const fg_gate_file *file)
 {
+    const why_options *o = given;
     const tool_options *c = &o->common;
     const fg_declared *name = find_name(o, file);
-    const fg_scene *scene = c->scene && name ? tool_scene(c, file) : NULL;
+    fg_readings readings;
+    const bool known = name && tool_readings(c, file, &readings);
     teller t = {.output = tool_output_open(), .form = c->form, .all = c->verbose};
     fg_replay_report report;
     fg_mistake mistake;
     if (!t.output) return EXIT_WRONG;
-    if (!name || (c->scene && !scene)) {
+    if (!known) {
         (void)tool_output_close(t.output, t.form, false);
         return EXIT_WRONG;
     }
@@ -163,8 +165,8 @@ static int why(const why_options *o, const fg_gate_file *file)
                                   .from_ms = o->has_at ? o->at : o->from,
                                   .to_ms = o->has_at ? o->at : o->to,
                                   .wanted = {o->wanted, o->wanted ? strlen(o->wanted) : 0}};
-    const fg_status status =
-        fg_why(&file->program, c->recording, &c->reading, scene, &question, &t, tell, &report, &mistake);
+    const fg_why_observer observer = {&t, tell};
+    const fg_status status = fg_why(&file->program, &readings, &question, &observer, &report, &mistake);
     tell_rest(&t);
     if (status != FG_OK) {
         if (!*mistake.file) snprintf(mistake.file, sizeof mistake.file, "%s", "fickle");
@@ -176,24 +178,19 @@ static int why(const why_options *o, const fg_gate_file *file)
                                                                                                 : EXIT_WRONG;
 }
 
-int command_why(int argc, char **argv)
-{
-    const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
-    const struct argp argp = {
-        .options = own_options,
-        .parser = parse,
-        .args_doc = "GATE [RECORDING] NAME",
-        .doc = "Tells why a name was what it was at one moment of a recording, down to the readings."
-               "\vEach line is a part with its answer and since when; what stands below it, further in, is why. "
-               "Lines with > decide, lines with - do not. The last line says what to look at next.",
-        .children = children};
-    why_options options = {0};
-    fg_gate_file file;
-    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
-    int status = tool_open_gate(&options.common, &file);
-    if (status == EXIT_WELL) status = tool_form_is_one_of(&options.common, 1 << FORM_TEXT | 1 << FORM_CSV);
-    if (status == EXIT_WELL) status = why(&options, &file);
-    if (status == EXIT_WELL) status = tool_strict_status(&file, &options.common);
-    fg_gate_file_close(&file);
-    return status;
-}
+static const struct argp argp = {
+    .options = own_options,
+    .parser = parse,
+    .args_doc = "GATE [RECORDING] NAME",
+    .doc = "Tells why a name was what it was at one moment of a recording, down to the readings."
+           "\vEach line is a part with its answer and since when; what stands below it, further in, is why. "
+           "Lines with > decide, lines with - do not. The last line says what to look at next."};
+
+const tool_command command_why = {.name = "why",
+                                  .use = "why GATE REC. NAME",
+                                  .line = "the reasons at one moment",
+                                  .argp = &argp,
+                                  .options_size = sizeof(why_options),
+                                  .forms = 1 << FORM_TEXT | 1 << FORM_CSV,
+                                  .verbose = true,
+                                  .run = run};

@@ -11,7 +11,7 @@ int main(int argc, char **argv)
     fg_gate_file file;
     fg_mistake mistake = {0};
     fg_run *run;
-    if (argc != 2 || fg_gate_file_open(&file, argv[1], NULL, 0, &mistake) != FG_OK) return 2;
+    if (argc != 2 || fg_gate_file_open(&file, argv[1], (fg_settings){0}, &mistake) != FG_OK) return 2;
     const size_t size = fg_run_size(&file.program.gate);
     void *memory = malloc(size);
     const bool good = memory && fg_run_start(&file.program.gate, memory, size, &run) == FG_OK;

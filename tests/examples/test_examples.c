@@ -125,7 +125,7 @@ START_TEST(test_edges_try_everything)
     int status;
     ck_assert_int_ge(close(mkstemp(path)), 0);
     write_whole(path, gate, sizeof gate - 1);
-    snprintf(command, sizeof command, "%s mimic %s --edges | %s replay %s - --summary --require 100%% 2>&1", FICKLE,
+    snprintf(command, sizeof command, "%s pretend %s --edges | %s replay %s - --summary --require 100%% 2>&1", FICKLE,
              path, FICKLE, path);
     char *text = output_of(command, &status);
     unlink(path);
@@ -141,7 +141,7 @@ START_TEST(test_saved_is_the_same)
     char command[900], wanted[60];
     int status;
     snprintf(command, sizeof command,
-             "d=$(mktemp -d) && %s mimic %s/examples/harbour/harbour.gate --scene 'a squall' > $d/r.csv && cat > "
+             "d=$(mktemp -d) && %s pretend %s/examples/harbour/harbour.gate --scene 'a squall' > $d/r.csv && cat > "
              "$d/a.gate <<'G'\n"
              "every 100ms\nsensor wind { step 0.1; trust 0..40 }\nflag key\nthreshold gale from wind { over 14; settle "
              "2s }\n"

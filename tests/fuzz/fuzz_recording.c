@@ -56,7 +56,8 @@ static fg_status play(const fg_program *program, const char *path, const fg_reco
     watched w = {fg_summary_start(program), fg_coverage_start(program),
                  kept ? fg_save_start(program, kept, &mistake) : NULL, 0};
     const fg_replay_observer observer = {.context = &w, .change = on_change, .step = on_step};
-    const fg_status status = fg_replay(program, path, options, &observer, &report, &mistake);
+    const fg_readings readings = {.recording = path, .options = options ? *options : (fg_recording_options){0}};
+    const fg_status status = fg_replay(program, &readings, &observer, &report, &mistake);
     if (status != FG_OK && (!*mistake.text || strlen(mistake.text) >= sizeof mistake.text)) abort();
     if (fg_utf8_wrong((fg_text){mistake.text, strlen(mistake.text)}) != strlen(mistake.text)) abort();
     (void)fg_summary_tell(w.summary, report.length_ms, &told, tell_name, tell_sensor);
@@ -78,8 +79,8 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
         .every = how & 2 ? 100 : 0, .columns = how & 4 ? &column : NULL, .column_count = how & 4 ? 1 : 0};
     fg_gate_file *file = &files[how & 1];
     if (!file->program.declared_count &&
-        fg_gate_file_of_text(file, "fuzz.gate", (fg_text){gates[how & 1], strlen(gates[how & 1])}, NULL, 0, &mistake) !=
-            FG_OK)
+        fg_gate_file_of_text(file, "fuzz.gate", (fg_text){gates[how & 1], strlen(gates[how & 1])}, (fg_settings){0},
+                             &mistake) != FG_OK)
         abort();
     const int handle = mkstemp(path);
     if (handle < 0 || write(handle, data + 1, size - 1) != (ssize_t)(size - 1)) abort();

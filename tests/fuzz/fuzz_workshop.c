@@ -2,7 +2,7 @@
  * through every limit, scenes, trials, reasons, pictures up to the plotter, tuning. What stands before the first line
  * of
  * === is the gate. */
-#include <ficklegate/bake.h>
+#include <ficklegate/workshop.h>
 #include <ficklegate/draw.h>
 #include <ficklegate/tune.h>
 #include <ficklegate/why.h>
@@ -77,12 +77,11 @@ static void make_texts(const fg_gate_file *file)
     fg_text text;
     for (uint32_t i = 0; i < file->program.declared_count; i++) {
         const fg_declared *d = &file->program.declared[i];
-        const bool rule = d->kind == FG_KIND_THRESHOLD || d->kind == FG_KIND_HYSTERESIS || d->kind == FG_KIND_BANDS;
-        if (!rule || fg_number_line(&file->program, d, 80, &text) != FG_OK) continue;
+        if (!fg_kind_is(d->kind, FG_KIND_ON_SENSOR) || fg_number_line(&file->program, d, 80, &text) != FG_OK) continue;
         if (fg_utf8_wrong(text) != text.size) abort();
-        free((void *)text.at);
+        fg_text_free(text);
     }
-    if (fg_delays(&file->program, &text) == FG_OK) free((void *)text.at);
+    if (fg_delays(&file->program, &text) == FG_OK) fg_text_free(text);
     for (int way = 0; way < 3; way++) {
         char *texts[2] = {NULL, NULL};
         size_t sizes[2];
@@ -111,7 +110,7 @@ static void on_trial(void *context, const fg_trial *trial, const fg_replay_repor
 static void on_result(void *context, const fg_trial_result *result)
 {
     (void)context;
-    if (result->outcome >= FG_OUTCOME_COUNT || !result->because.size || !result->line) abort();
+    if ((int)result->outcome >= (int)FG_OUTCOMES_IN_ALL || !result->because.size || !result->line) abort();
 }
 
 static void on_reason(void *context, const fg_reason *reason)
@@ -127,21 +126,22 @@ static void play(const fg_gate_file *file)
     fg_replay_report report;
     fg_mistake mistake;
     const fg_trial_observer observer = {.trial = on_trial, .result = on_result};
-    for (uint32_t i = 0; i < p->trial_count; i++)
-        told(fg_trial_run(file, NULL, 0, &options, i, &observer, &mistake), &mistake);
+    const fg_why_observer reasons = {.reason = on_reason};
+    const fg_readings recording = {.recording = "a.csv"},
+                      scene = {.recording = "a.csv", .scene = p->scene_count ? &p->scenes[0] : NULL};
+    for (uint32_t i = 0; i < p->trial_count; i++) told(fg_trial_run(file, &options, i, &observer, &mistake), &mistake);
     for (uint32_t i = 0; i < p->declared_count && i < 12; i++) {
         fg_question question = {.name = &p->declared[i], .from_ms = 300, .to_ms = i % 2 ? 300 : 2000};
-        told(fg_why(p, "a.csv", &options, NULL, &question, NULL, on_reason, &report, &mistake), &mistake);
+        told(fg_why(p, &recording, &question, &reasons, &report, &mistake), &mistake);
     }
     const fg_draw_options draw = {.to_ms = -1, .title = "a"};
-    told(fg_draw(p, "a.csv", &options, NULL, &draw, "a.svg", NULL, &report, &mistake), &mistake);
-    told(fg_draw(p, "a.csv", &options, p->scene_count ? &p->scenes[0] : NULL, &draw, "a.png", NULL, &report, &mistake),
-         &mistake);
+    told(fg_draw(p, &recording, &draw, "a.svg", &report, &mistake), &mistake);
+    told(fg_draw(p, &scene, &draw, "a.png", &report, &mistake), &mistake);
 }
 
 static void tune(const fg_program *p)
 {
-    const fg_recording_options options = {0};
+    const fg_tuning_source source = {.recording = "a.csv"};
     for (uint32_t i = 0; i < p->declared_count; i++) {
         const fg_declared *d = &p->declared[i];
         fg_replay_report report;
@@ -149,12 +149,12 @@ static void tune(const fg_program *p)
         fg_tuned tuned;
         fg_edit edits[64];
         const fg_draw_options draw = {.to_ms = -1};
-        if (d->kind != FG_KIND_THRESHOLD && d->kind != FG_KIND_HYSTERESIS && d->kind != FG_KIND_BANDS) continue;
+        if (!fg_kind_is(d->kind, FG_KIND_ON_SENSOR)) continue;
         fg_tuning *tuning = fg_tuning_start(p, d, (fg_text){"seen", 4});
-        if (tuning && fg_tuning_read(&tuning, 1, "a.csv", &options, (fg_text){0}, NULL, &report, &mistake) == FG_OK &&
+        if (tuning && fg_tuning_read(&tuning, 1, &source, &report, &mistake) == FG_OK &&
             fg_tuning_work(tuning, &tuned)) {
             (void)fg_tuning_edits(tuning, &tuned, edits, 64, NULL, NULL);
-            told(fg_draw_spread(&tuning, &tuned, 1, &draw, "b.svg", &mistake), &mistake);
+            told(fg_draw_spread(&(fg_tunings){&tuning, &tuned, 1}, &draw, "b.svg", &mistake), &mistake);
         }
         fg_tuning_end(tuning);
     }
@@ -169,8 +169,8 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
     if (gate_size + 5 >= size) return 0;
     begin();
     write_file("a.csv", data + gate_size + 5, size - gate_size - 5);
-    if (fg_gate_file_of_text(&file, "fuzz.gate", (fg_text){(const char *)data, gate_size}, NULL, 0, &mistake) ==
-        FG_OK) {
+    if (fg_gate_file_of_text(&file, "fuzz.gate", (fg_text){(const char *)data, gate_size}, (fg_settings){0},
+                             &mistake) == FG_OK) {
         bool slow = file.program.gate.every && file.program.gate.every < 50;
         for (uint32_t i = 0; i < file.program.scene_count; i++) {
             const fg_scene *s = &file.program.scenes[i];

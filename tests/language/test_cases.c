@@ -76,7 +76,7 @@ static void replay_as_expected(const char *path, const fg_program *program, cons
     const fg_replay_observer observer = {.context = out, .change = keep_change};
     fg_replay_report report;
     fg_mistake mistake;
-    fg_status status = fg_replay(program, file, NULL, &observer, &report, &mistake);
+    fg_status status = fg_replay(program, &(fg_readings){.recording = file}, &observer, &report, &mistake);
     fclose(out);
     unlink(file);
     ck_assert_msg(status == FG_OK, "%s: line %" PRIu64 ": %s", path, mistake.line, mistake.text);
@@ -157,7 +157,7 @@ static void printed_is_the_same(const char *path, const char *text, const fg_gat
     ck_assert_int_ge(handle, 0);
     close(handle);
     write_whole(gate_path, other, strlen(other));
-    fg_status status = fg_gate_file_open(&gate, gate_path, NULL, 0, &mistake);
+    fg_status status = fg_gate_file_open(&gate, gate_path, (fg_settings){0}, &mistake);
     unlink(gate_path);
     ck_assert_msg(status == FG_OK, "%s printed: %.*s", path,
                   gate.program.finding_count ? (int)gate.program.findings[0].what.size : 0,
@@ -184,7 +184,7 @@ START_TEST(test_case)
 
     fg_gate_file gate;
     fg_mistake mistake = {0};
-    fg_status status = fg_gate_file_open(&gate, gate_path, NULL, 0, &mistake);
+    fg_status status = fg_gate_file_open(&gate, gate_path, (fg_settings){0}, &mistake);
     unlink(gate_path);
     if (messages) {
         ck_assert_msg(status == FG_ERROR_GATE || status == FG_OK, "%s: status %d", path, (int)status);

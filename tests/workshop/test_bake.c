@@ -20,7 +20,7 @@ static char *bake(const char *gate, writer *baked, const fg_bake_options *option
     close(handle);
     fg_gate_file file;
     fg_mistake mistake = {0};
-    ck_assert_int_eq(fg_gate_file_open(&file, path, options->settings, options->setting_count, &mistake), FG_OK);
+    ck_assert_int_eq(fg_gate_file_open(&file, path, options->settings, &mistake), FG_OK);
     FILE *to_header = open_memstream(&header, &header_size), *to_source = open_memstream(&source, &source_size);
     ck_assert(baked(&file, options, to_header, to_source));
     fclose(to_header);
@@ -118,7 +118,7 @@ START_TEST(test_setting)
     const fg_setting setting = {{"high", 4}, {"7", 1}};
     const char *gate = "number high = 5\nsensor d\nthreshold t from d { over high }\n";
     const fg_bake_options plain = {.name = "a", .header = "a.h"},
-                          set = {.name = "a", .header = "a.h", .settings = &setting, .setting_count = 1};
+                          set = {.name = "a", .header = "a.h", .settings = {&setting, 1}};
     char *without = bake(gate, fg_bake_code, &plain), *with = bake(gate, fg_bake_code, &set);
     ck_assert_ptr_nonnull(strstr(without, "s->d >= 6"));
     ck_assert_ptr_nonnull(strstr(with, "s->d >= 8"));

@@ -118,17 +118,18 @@ static uint64_t tuned_wrong(const kind *shape, const sample *samples, fg_tuned *
     fg_gate_file gate;
     fg_mistake mistake;
     fg_replay_report report;
+    const fg_tuning_source source = {.recording = "a.csv"};
     FILE *file = fopen("a.csv", "w");
     fputs("t_ms,s,true\n", file);
     for (int i = 0; i < READINGS; i++)
         fprintf(file, "%d,%d,%s\n", i, samples[i].value, shape->labels[samples[i].label]);
     fclose(file);
     write_text("a.gate", shape->gate);
-    ck_assert_int_eq(fg_gate_file_open(&gate, "a.gate", NULL, 0, &mistake), FG_OK);
+    ck_assert_int_eq(fg_gate_file_open(&gate, "a.gate", (fg_settings){0}, &mistake), FG_OK);
     fg_tuning *tuning =
         fg_tuning_start(&gate.program, fg_program_find(&gate.program, (fg_text){"r", 1}), (fg_text){"true", 4});
     ck_assert_ptr_nonnull(tuning);
-    ck_assert_int_eq(fg_tuning_read(&tuning, 1, "a.csv", NULL, (fg_text){0}, NULL, &report, &mistake), FG_OK);
+    ck_assert_int_eq(fg_tuning_read(&tuning, 1, &source, &report, &mistake), FG_OK);
     ck_assert(fg_tuning_work(tuning, tuned));
     const uint64_t wrong = tuned->wrong_best;
 
@@ -142,9 +143,10 @@ static uint64_t tuned_wrong(const kind *shape, const sample *samples, fg_tuned *
     fg_tuning_end(tuning);
     fg_gate_file_close(&gate);
     write_text("a.gate", changed);
-    ck_assert_msg(fg_gate_file_open(&gate, "a.gate", NULL, 0, &mistake) == FG_OK, "no gate any more:\n%s", changed);
+    ck_assert_msg(fg_gate_file_open(&gate, "a.gate", (fg_settings){0}, &mistake) == FG_OK, "no gate any more:\n%s",
+                  changed);
     tuning = fg_tuning_start(&gate.program, fg_program_find(&gate.program, (fg_text){"r", 1}), (fg_text){"true", 4});
-    ck_assert_int_eq(fg_tuning_read(&tuning, 1, "a.csv", NULL, (fg_text){0}, NULL, &report, &mistake), FG_OK);
+    ck_assert_int_eq(fg_tuning_read(&tuning, 1, &source, &report, &mistake), FG_OK);
     fg_tuned again;
     ck_assert(fg_tuning_work(tuning, &again));
     *after = again.wrong_now;

@@ -246,9 +246,9 @@ START_TEST(test_rows_across_blocks)
     char gate_path[] = "/tmp/fickle-gate-XXXXXX";
     close(mkstemp(gate_path));
     write_whole(gate_path, "sensor a\nthreshold big from a { over 419992 }\n", 45);
-    ck_assert_int_eq(fg_gate_file_open(&gate, gate_path, NULL, 0, &mistake), FG_OK);
+    ck_assert_int_eq(fg_gate_file_open(&gate, gate_path, (fg_settings){0}, &mistake), FG_OK);
     const fg_replay_observer observer = {0};
-    ck_assert_int_eq(fg_replay(&gate.program, path, NULL, &observer, &report, &mistake), FG_OK);
+    ck_assert_int_eq(fg_replay(&gate.program, &(fg_readings){.recording = path}, &observer, &report, &mistake), FG_OK);
     ck_assert_uint_eq(report.rows, ROWS);
     ck_assert_uint_eq(report.unreadable, 0);
     ck_assert_uint_eq(report.changes, 3); /* a, big; big at the last row */
@@ -278,9 +278,9 @@ START_TEST(test_stop)
     close(mkstemp(gate_path));
     write_whole(path, "t_ms,a\n0,1\n1,2\n2,3\n", 19);
     write_whole(gate_path, "sensor a", 8);
-    ck_assert_int_eq(fg_gate_file_open(&gate, gate_path, NULL, 0, &mistake), FG_OK);
+    ck_assert_int_eq(fg_gate_file_open(&gate, gate_path, (fg_settings){0}, &mistake), FG_OK);
     const fg_replay_observer observer = {.context = &seen, .change = stop_at_once};
-    ck_assert_int_eq(fg_replay(&gate.program, path, NULL, &observer, &report, &mistake), FG_OK);
+    ck_assert_int_eq(fg_replay(&gate.program, &(fg_readings){.recording = path}, &observer, &report, &mistake), FG_OK);
     ck_assert_int_eq(seen, 1);
     fg_gate_file_close(&gate);
     unlink(path);

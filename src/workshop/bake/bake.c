@@ -125,8 +125,8 @@ static uint64_t hash_of(const baker *b)
     for (uint32_t k = 0; k < b->program->source_count; k++)
         for (size_t i = 0; i < b->program->sources[k].text.size; i++)
             hash = (hash ^ (unsigned char)b->program->sources[k].text.at[i]) * UINT64_C(0x100000001b3);
-    for (size_t k = 0; k < b->options->setting_count; k++) {
-        const fg_text parts[2] = {b->options->settings[k].name, b->options->settings[k].value};
+    for (size_t k = 0; k < b->options->settings.count; k++) {
+        const fg_text parts[2] = {b->options->settings.at[k].name, b->options->settings.at[k].value};
         for (int p = 0; p < 2; p++)
             for (size_t i = 0; i < parts[p].size; i++)
                 hash = (hash ^ (unsigned char)parts[p].at[i]) * UINT64_C(0x100000001b3);
@@ -160,8 +160,8 @@ void fg_bake_top(const baker *b)
     fputs(FG_BAKED, b->out);
     put_safe(b->out, file, strlen(file));
     fprintf(b->out, " by version %s, hash %016" PRIx64 ". Change that file, not this one.", FG_VERSION, hash_of(b));
-    for (size_t i = 0; i < b->options->setting_count; i++) {
-        const fg_setting *s = &b->options->settings[i];
+    for (size_t i = 0; i < b->options->settings.count; i++) {
+        const fg_setting *s = &b->options->settings.at[i];
         fputs(i ? ", " : "\n * With ", b->out);
         put_safe(b->out, s->name.at, s->name.size);
         fputs(" = ", b->out);

@@ -22,16 +22,6 @@ fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer)
     return fg_text_of("none");
 }
 
-const char *fg_outcome_word(fg_outcome outcome)
-{
-    static const char *const words[] = {
-#define FG_OUTCOME_WORD(code, word) word,
-        FG_OUTCOMES(FG_OUTCOME_WORD)
-#undef FG_OUTCOME_WORD
-    };
-    return words[outcome];
-}
-
 static bool same_letters(fg_text text, const char *word)
 {
     size_t i = 0;

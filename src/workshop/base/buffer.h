@@ -2,7 +2,7 @@
 #ifndef FICKLEGATE_WORKSHOP_BUFFER_H
 #define FICKLEGATE_WORKSHOP_BUFFER_H
 
-#include <ficklegate/workshop.h>
+#include <ficklegate/files.h>
 
 typedef struct fg_buffer {
     char *text;
@@ -41,9 +41,6 @@ bool fg_flag_word(fg_text word, bool *yes);
 /* Opens a file to read: a descriptor, or -1 with a mistake, also if it is a folder, a pipe or a device, which would be
  * read for ever or not at all. "-" is standard input, whatever that is. */
 int fg_input_open(const char *path, fg_mistake *mistake);
-
-/* A file named in another stands beside it, unless its path begins at the root. The path is the caller's to free. */
-char *fg_file_beside(const char *file, fg_text name);
 
 /* A mistake with its file, line and a text made as printf does. Returns `status`. */
 #if defined(__GNUC__)

@@ -64,6 +64,8 @@ char *fg_c_string_of(fg_text text)
     return copy;
 }
 
+void fg_text_free(fg_text text) { free((char *)(uintptr_t)text.at); }
+
 /* ---- includes ---- */
 
 /* What a gate file reads besides itself: kept until it is closed. */
@@ -134,24 +136,24 @@ static void forget_includes(fg_gate_file *file)
         file->included = first->next;
         free(first->name);
         free(first->identity);
-        free((char *)first->text.at);
+        fg_text_free(first->text);
         free(first);
     }
 }
 
 /* ---- gate files ---- */
 
-static fg_status compile(fg_gate_file *file, const fg_setting *settings, size_t setting_count, int32_t trial,
-                         fg_mistake *mistake)
+static fg_status compile(fg_gate_file *file, fg_settings settings, int32_t trial, fg_mistake *mistake)
 {
     const fg_language_input input = {.text = file->text,
                                      .name = {file->path, strlen(file->path)},
                                      .identity = {file->identity, file->identity ? strlen(file->identity) : 0},
-                                     .settings = settings,
-                                     .setting_count = setting_count,
+                                     .settings = settings.at,
+                                     .setting_count = settings.count,
                                      .trial = trial,
                                      .read_file = read_include,
                                      .context = file};
+    file->settings = settings;
     for (size_t size = 64 * file->text.size + (1 << 16);; size *= 2) {
         free(file->memory);
         forget_includes(file);
@@ -227,8 +229,7 @@ static void forget_trials(fg_gate_file *file)
     free(file->trials);
 }
 
-fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setting *settings, size_t setting_count,
-                            fg_mistake *mistake)
+fg_status fg_gate_file_open(fg_gate_file *file, const char *path, fg_settings settings, fg_mistake *mistake)
 {
     enum { MOST = 16 << 20 };
     *file = (fg_gate_file){.path = fg_c_string_of(fg_text_of(path)), .identity = realpath(path, NULL)};
@@ -237,13 +238,13 @@ fg_status fg_gate_file_open(fg_gate_file *file, const char *path, const fg_setti
     fg_status status = fg_file_read(path, MOST, &file->text, mistake);
     if (status != FG_OK) return status;
     file->owned = (char *)file->text.at;
-    status = compile(file, settings, setting_count, FG_TRIAL_NONE, mistake);
+    status = compile(file, settings, FG_TRIAL_NONE, mistake);
     return status == FG_OK ? take_trials_apart(file, mistake) : status;
 }
 
 /* A gate whose text is copied instead of read. */
-static fg_status open_copy(fg_gate_file *file, const char *path, fg_text text, const fg_setting *settings,
-                           size_t setting_count, int32_t trial, fg_mistake *mistake)
+static fg_status open_copy(fg_gate_file *file, const char *path, fg_text text, fg_settings settings, int32_t trial,
+                           fg_mistake *mistake)
 {
     *file = (fg_gate_file){.path = fg_c_string_of(fg_text_of(path)), .identity = realpath(path, NULL)};
     const bool known = file->identity || errno != ENOMEM;
@@ -253,18 +254,17 @@ static fg_status open_copy(fg_gate_file *file, const char *path, fg_text text, c
     file->owned = copy;
     if (!file->path || !known || !copy)
         return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
-    const fg_status status = compile(file, settings, setting_count, trial, mistake);
+    const fg_status status = compile(file, settings, trial, mistake);
     return status == FG_OK && trial == FG_TRIAL_NONE ? take_trials_apart(file, mistake) : status;
 }
 
-fg_status fg_gate_file_of_text(fg_gate_file *file, const char *path, fg_text text, const fg_setting *settings,
-                               size_t setting_count, fg_mistake *mistake)
+fg_status fg_gate_file_of_text(fg_gate_file *file, const char *path, fg_text text, fg_settings settings,
+                               fg_mistake *mistake)
 {
-    return open_copy(file, path, text, settings, setting_count, FG_TRIAL_NONE, mistake);
+    return open_copy(file, path, text, settings, FG_TRIAL_NONE, mistake);
 }
 
-fg_status fg_gate_file_for_trial(const fg_gate_file *file, const fg_setting *settings, size_t setting_count,
-                                 int32_t trial, fg_gate_file *out, fg_mistake *mistake)
+fg_status fg_gate_file_for_trial(const fg_gate_file *file, int32_t trial, fg_gate_file *out, fg_mistake *mistake)
 {
     const fg_program *p = &file->program;
     fg_buffer text = {0};
@@ -274,9 +274,8 @@ fg_status fg_gate_file_for_trial(const fg_gate_file *file, const fg_setting *set
     for (int32_t i = 0; i < trial; i++) number += p->trials[i].whole.source != 0;
     text_with_trial(file, (uint32_t)trial, &text);
     const fg_status status =
-        text.full
-            ? fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory")
-            : open_copy(out, file->path, fg_buffer_text(&text), settings, setting_count, (int32_t)number, mistake);
+        text.full ? fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory")
+                  : open_copy(out, file->path, fg_buffer_text(&text), file->settings, (int32_t)number, mistake);
     out->trial = number;
     fg_buffer_free(&text);
     return status;

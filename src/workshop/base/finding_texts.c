@@ -1,5 +1,5 @@
 /* The longer text behind each kind of finding, with a wrong and a right example. The tests compile them all. */
-#include <ficklegate/workshop.h>
+#include <ficklegate/findings.h>
 
 #define S "sensor depth { unit cm; step 0.1 }\n"
 

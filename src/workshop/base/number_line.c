@@ -1,6 +1,8 @@
 /* Number lines: the readings of a rule to scale, and a list of exactly who has which. */
 #include "workshop/base/buffer.h"
 
+#include <ficklegate/number_lines.h>
+
 #include <stdlib.h>
 #include <string.h>
 

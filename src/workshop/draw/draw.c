@@ -185,20 +185,16 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     return !p->full;
 }
 
-fg_status fg_draw(const fg_program *program, const char *recording, const fg_recording_options *options,
-                  const fg_scene *scene, const fg_draw_options *draw, const char *path,
-                  void (*progress)(void *context, uint64_t rows, uint64_t done, uint64_t all), fg_replay_report *report,
-                  fg_mistake *mistake)
+fg_status fg_draw(const fg_program *program, const fg_readings *readings, const fg_draw_options *draw, const char *path,
+                  fg_replay_report *report, fg_mistake *mistake)
 {
     fg_picture p = {.program = program, .options = draw, .bucket_ms = 1, .from_ms = draw->from_ms};
-    const fg_replay_observer observer = {.context = &p, .step = on_step, .progress = progress};
+    const fg_replay_observer observer = {.context = &p, .step = on_step, .progress = draw->progress};
     *mistake = (fg_mistake){0};
     if (!fg_picture_ending(path))
         return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "the ending says how it is to be drawn: .png or .svg");
     fg_status status = FG_ERROR_MEMORY;
-    if (make_lanes(&p))
-        status = scene ? fg_replay_scene(program, scene, &observer, report, mistake)
-                       : fg_replay(program, recording, options, &observer, report, mistake);
+    if (make_lanes(&p)) status = fg_replay(program, readings, &observer, report, mistake);
     if (status == FG_ERROR_MEMORY || p.full || p.text.full)
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to draw it");
     if (status == FG_OK) {

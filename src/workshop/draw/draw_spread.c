@@ -76,7 +76,7 @@ static void row_data(const spread *s, const fg_tuning *t, const axis *a, fg_verd
 
 static double shown(const fg_tuning *t, const fg_tuned_cut *cut, fg_value position, const axis *a)
 {
-    int64_t number = cut->last ? (int64_t)position - 1 : position;
+    int64_t number = cut->writes_below ? (int64_t)position - 1 : position;
     if (t->circle) number = fg_wrap(number, t->circle);
     return (double)number / a->unit;
 }
@@ -162,7 +162,7 @@ static void panel(const spread *s, const fg_tuning *t, const fg_tuned *tuned, si
     fputc('\n', out);
 }
 
-static void write_all(spread *s, fg_tuning *const *tunings, const fg_tuned *tuned, size_t count, const char *path)
+static void write_all(spread *s, const fg_tunings *t, const char *path)
 {
     double top = s->height - 6;
     fg_plot_head(s->out, s->theme, s->width, s->height, path);
@@ -170,15 +170,15 @@ static void write_all(spread *s, fg_tuning *const *tunings, const fg_tuned *tune
             "set multiplot\nunset ytics\nunset key\nset border 1 linecolor rgb '%s'\n"
             "set xtics nomirror textcolor rgb '%s'\nset grid xtics back linecolor rgb '%s' linewidth 0.5\n",
             s->theme->ink, s->theme->ink, s->theme->faint);
-    for (size_t i = 0; i < count; i++) {
-        panel(s, tunings[i], &tuned[i], i, top);
-        top -= HEAD + FOOT + s->row * (double)tuned[i].label_count;
+    for (size_t i = 0; i < t->count; i++) {
+        panel(s, t->tunings[i], &t->tuned[i], i, top);
+        top -= HEAD + FOOT + s->row * (double)t->tuned[i].label_count;
     }
     fprintf(s->out, "unset multiplot\n");
 }
 
-fg_status fg_draw_spread(fg_tuning *const *tunings, const fg_tuned *tuned, size_t count, const fg_draw_options *options,
-                         const char *path, fg_mistake *mistake)
+fg_status fg_draw_spread(const fg_tunings *tunings, const fg_draw_options *options, const char *path,
+                         fg_mistake *mistake)
 {
     fg_script script;
     size_t rows = 0;
@@ -186,14 +186,14 @@ fg_status fg_draw_spread(fg_tuning *const *tunings, const fg_tuned *tuned, size_
     *mistake = (fg_mistake){0};
     if (!fg_picture_ending(path))
         return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "the ending says how it is to be drawn: .png or .svg");
-    for (size_t i = 0; i < count; i++) rows += tuned[i].label_count;
-    const uint32_t fixed = (uint32_t)count * (HEAD + FOOT) + 12;
+    for (size_t i = 0; i < tunings->count; i++) rows += tunings->tuned[i].label_count;
+    const uint32_t fixed = (uint32_t)tunings->count * (HEAD + FOOT) + 12;
     if (options->height > fixed && rows) s.row = (double)(options->height - fixed) / (double)rows;
     if (s.row < LEAST_ROW) s.row = LEAST_ROW;
     s.height = fixed + (uint32_t)(s.row * (double)rows + 0.5);
     const fg_status status = fg_script_begin(&script, path, mistake);
     if (status != FG_OK) return status;
     s.out = script.text.file;
-    write_all(&s, tunings, tuned, count, path);
+    write_all(&s, tunings, path);
     return fg_script_end(&script, true, mistake);
 }

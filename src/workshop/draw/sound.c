@@ -6,17 +6,12 @@
 
 #ifdef FG_WITHOUT_SOUND
 
-fg_status fg_sound(const fg_program *program, const char *recording, const fg_recording_options *options,
-                   const fg_scene *scene, const fg_declared *buzzer, int64_t from_ms, int64_t to_ms, const char *path,
-                   fg_replay_report *report, fg_mistake *mistake)
+fg_status fg_sound(const fg_program *program, const fg_readings *readings, const fg_sound_options *sound,
+                   const char *path, fg_replay_report *report, fg_mistake *mistake)
 {
     (void)program;
-    (void)recording;
-    (void)options;
-    (void)scene;
-    (void)buzzer;
-    (void)from_ms;
-    (void)to_ms;
+    (void)readings;
+    (void)sound;
     (void)report;
     *mistake = (fg_mistake){0};
     return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
@@ -81,12 +76,11 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     return !s->failed;
 }
 
-static fg_status play(sounder *s, const fg_program *program, const char *recording, const fg_recording_options *options,
-                      const fg_scene *scene, fg_replay_report *report, fg_mistake *mistake)
+static fg_status play(sounder *s, const fg_program *program, const fg_readings *readings, fg_replay_report *report,
+                      fg_mistake *mistake)
 {
     const fg_replay_observer observer = {.context = s, .step = on_step};
-    const fg_status status = scene ? fg_replay_scene(program, scene, &observer, report, mistake)
-                                   : fg_replay(program, recording, options, &observer, report, mistake);
+    const fg_status status = fg_replay(program, readings, &observer, report, mistake);
     if (status != FG_OK) return status;
     if (s->too_long)
         return fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "fickle", 0,
@@ -96,17 +90,16 @@ static fg_status play(sounder *s, const fg_program *program, const char *recordi
     return FG_OK;
 }
 
-fg_status fg_sound(const fg_program *program, const char *recording, const fg_recording_options *options,
-                   const fg_scene *scene, const fg_declared *buzzer, int64_t from_ms, int64_t to_ms, const char *path,
-                   fg_replay_report *report, fg_mistake *mistake)
+fg_status fg_sound(const fg_program *program, const fg_readings *readings, const fg_sound_options *sound,
+                   const char *path, fg_replay_report *report, fg_mistake *mistake)
 {
     SF_INFO info = {.samplerate = RATE, .channels = 1, .format = SF_FORMAT_WAV | SF_FORMAT_PCM_16};
-    sounder s = {.output = buzzer->index, .from_ms = from_ms, .to_ms = to_ms};
+    sounder s = {.output = sound->buzzer->index, .from_ms = sound->from_ms, .to_ms = sound->to_ms};
     fg_part part;
     fg_status status = fg_part_begin(&part, path, mistake);
     if (status != FG_OK) return status;
     s.file = sf_open_fd(part.handle, SFM_WRITE, &info, 0);
-    if (s.file) status = play(&s, program, recording, options, scene, report, mistake);
+    if (s.file) status = play(&s, program, readings, report, mistake);
     const bool closed = s.file && sf_close(s.file) == 0;
     if (status == FG_OK && closed && !s.failed) return fg_part_publish(&part, mistake);
     fg_part_drop(&part);

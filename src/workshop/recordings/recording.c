@@ -1,288 +1,8 @@
-/* Recordings: which form a file has, and what all forms share: the heading, the times, the way to the sink. */
+/* Recordings: which form a file has. */
 #include "workshop/recordings/recording.h"
 
-#include <errno.h>
-#include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>
-
-void fg_rows_fail(fg_rows *rows, uint64_t line, const char *text)
-{
-    if (rows->status == FG_OK)
-        rows->status = fg_mistake_set(rows->mistake, FG_ERROR_RECORDING, rows->path, line, "%s", text);
-}
-
-/* ---- times ---- */
-
-/* The exponent behind an e; false if there is none there. */
-static bool read_exponent(fg_text text, int *exponent)
-{
-    size_t i = 0;
-    bool negative = false;
-    if (text.size && (text.at[0] == '-' || text.at[0] == '+')) negative = text.at[i++] == '-';
-    if (i == text.size || text.size > 6) return false;
-    *exponent = 0;
-    for (; i < text.size; i++) {
-        if (text.at[i] < '0' || text.at[i] > '9') return false;
-        *exponent = *exponent * 10 + (text.at[i] - '0');
-    }
-    if (negative) *exponent = -*exponent;
-    return true;
-}
-
-/* A time as whole milliseconds, rounded to nearest. 64 bits hold any epoch. */
-static bool read_number(fg_text cell, fg_time_kind kind, int64_t *t_ms)
-{
-    cell = fg_text_trimmed(cell);
-    const bool negative = cell.size && cell.at[0] == '-';
-    if (cell.size && (cell.at[0] == '-' || cell.at[0] == '+')) cell = (fg_text){cell.at + 1, cell.size - 1};
-    int exponent = 0, points = 0;
-    size_t end = 0, point = 0;
-    for (; end < cell.size && ((cell.at[end] >= '0' && cell.at[end] <= '9') || cell.at[end] == '.'); end++)
-        if (cell.at[end] == '.') {
-            points++;
-            point = end;
-        }
-    if (!points) point = end;
-    if (points > 1 || end == (size_t)points) return false;
-    if (end < cell.size && ((cell.at[end] != 'e' && cell.at[end] != 'E') ||
-                            !read_exponent((fg_text){cell.at + end + 1, cell.size - end - 1}, &exponent)))
-        return false;
-
-    /* `places` digits are whole milliseconds; the one behind them decides the rounding. */
-    int64_t places = (int64_t)point + exponent + (kind == FG_TIME_MS ? 0 : 3), value = 0;
-    size_t i = 0;
-    for (; places > 0 && (value || i < end); places--) {
-        if (i == point) i++;
-        if (value > INT64_MAX / 100) return false;
-        value = value * 10 + (i < end ? cell.at[i++] - '0' : 0);
-    }
-    if (i == point) i++;
-    if (places == 0 && i < end && cell.at[i] >= '5') value++;
-    *t_ms = negative ? -value : value;
-    return true;
-}
-
-static bool digits(const char **at, const char *end, int count, int64_t *value)
-{
-    *value = 0;
-    for (; count; count--, ++*at) {
-        if (*at == end || **at < '0' || **at > '9') return false;
-        *value = *value * 10 + (**at - '0');
-    }
-    return true;
-}
-
-static bool skip(const char **at, const char *end, const char *any)
-{
-    if (*at == end || !strchr(any, **at)) return false;
-    ++*at;
-    return true;
-}
-
-/* Days since 1970 in the Gregorian calendar, years counted from March (Hinnant, chrono-compatible low-level date
- * algorithms, 2013). */
-static int64_t days_of(int64_t year, int64_t month, int64_t day)
-{
-    const int64_t y = month <= 2 ? year - 1 : year, era = y / 400, of_era = y - era * 400;
-    const int64_t of_year = (153 * (month > 2 ? month - 3 : month + 9) + 2) / 5 + day - 1;
-    return era * 146097 + of_era * 365 + of_era / 4 - of_era / 100 + of_year - 719468;
-}
-
-/* Behind the seconds: a fraction, rounded to milliseconds, and Z or a distance from it. */
-static bool read_zone(const char *at, const char *end, int64_t *t_ms)
-{
-    int64_t ms = 0, scale = 1000, hours, minutes;
-    if (skip(&at, end, ".")) {
-        if (at == end || *at < '0' || *at > '9') return false;
-        for (; at < end && *at >= '0' && *at <= '9'; at++, scale /= 10) /* the fourth digit rounds */
-            ms += scale > 1 ? scale / 10 * (*at - '0') : scale == 1 && *at >= '5';
-    }
-    *t_ms += ms;
-    if (skip(&at, end, "Zz")) return at == end;
-    if (at == end || (*at != '+' && *at != '-')) return false;
-    const int64_t sign = *at++ == '+' ? 1 : -1;
-    if (!digits(&at, end, 2, &hours) || !skip(&at, end, ":") || !digits(&at, end, 2, &minutes) || at != end)
-        return false;
-    *t_ms -= sign * (hours * 60 + minutes) * 60000;
-    return hours < 24 && minutes < 60;
-}
-
-bool fg_read_date(fg_text text, int64_t *t_ms)
-{
-    static const int8_t lengths[] = {31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};
-    const char *at = text.at, *end = text.at + text.size;
-    int64_t year, month, day, hour, minute, second;
-    if (!digits(&at, end, 4, &year) || !skip(&at, end, "-") || !digits(&at, end, 2, &month) || !skip(&at, end, "-") ||
-        !digits(&at, end, 2, &day) || !skip(&at, end, "Tt ") || !digits(&at, end, 2, &hour) || !skip(&at, end, ":") ||
-        !digits(&at, end, 2, &minute) || !skip(&at, end, ":") || !digits(&at, end, 2, &second))
-        return false;
-    if (month < 1 || month > 12 || day < 1 || day > lengths[month - 1] || hour > 23 || minute > 59 || second > 60)
-        return false;
-    *t_ms = ((days_of(year, month, day) * 24 + hour) * 60 + minute) * 60000 + second * 1000;
-    return read_zone(at, end, t_ms);
-}
-
-static bool read_time(fg_text cell, fg_time_kind kind, int64_t *t_ms)
-{
-    cell = fg_text_trimmed(cell);
-    if (kind == FG_TIME_ANY && cell.size > 4 && cell.at[4] == '-') return fg_read_date(cell, t_ms);
-    return read_number(cell, kind, t_ms);
-}
-
-/* ---- the heading ---- */
-
-fg_time_kind fg_time_kind_of(fg_text column)
-{
-    static const char *const words[FG_TIME_NONE] = {[FG_TIME_MS] = "t_ms", [FG_TIME_S] = "t_s", [FG_TIME_ANY] = "time"};
-    for (int kind = 0; kind < FG_TIME_NONE; kind++)
-        if (fg_text_same(column, fg_text_of(words[kind]))) return (fg_time_kind)kind;
-    return FG_TIME_NONE;
-}
-
-/* The first column that has a time. */
-static void find_time(fg_rows *r, const fg_text *columns, size_t count)
-{
-    r->time_kind = FG_TIME_NONE;
-    for (size_t i = 0; i < count && r->time_kind == FG_TIME_NONE; i++) {
-        r->time_kind = fg_time_kind_of(columns[i]);
-        r->time_column = i;
-    }
-}
-
-/* `--column depth=tide_cm`: the column tide_cm is called depth. */
-static bool rename_columns(fg_rows *r, fg_text *columns, size_t count, uint64_t line)
-{
-    for (size_t k = 0; r->options && k < r->options->column_count; k++) {
-        const fg_setting *mapped = &r->options->columns[k];
-        size_t i = 0;
-        while (i < count && !fg_text_same(columns[i], mapped->value)) i++;
-        if (i < count) {
-            columns[i] = mapped->name;
-            continue;
-        }
-        r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
-                                   "there is no column '%.*s' to be called '%.*s'", (int)mapped->value.size,
-                                   mapped->value.at, (int)mapped->name.size, mapped->name.at);
-        return false;
-    }
-    return true;
-}
-
-static int by_text(const void *a, const void *b)
-{
-    const fg_text *x = a, *y = b;
-    const size_t least = x->size < y->size ? x->size : y->size;
-    const int order = least ? memcmp(x->at, y->at, least) : 0;
-    return order ? order : (x->size > y->size) - (x->size < y->size);
-}
-
-/* Two columns of one name: which of them would count? */
-static bool all_differ(fg_rows *r, const fg_text *columns, size_t count, uint64_t line)
-{
-    fg_text *sorted = malloc((count + 1) * sizeof *sorted);
-    size_t i = 1;
-    if (!sorted) return true;
-    if (count) memcpy(sorted, columns, count * sizeof *sorted);
-    qsort(sorted, count, sizeof *sorted, by_text);
-    while (i < count && (!sorted[i].size || !fg_text_same(sorted[i], sorted[i - 1]))) i++;
-    if (i < count)
-        r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
-                                   "two columns are called '%.*s'; take one of them out, or rename it",
-                                   (int)(sorted[i].size > 60 ? 60 : sorted[i].size), sorted[i].at);
-    free(sorted);
-    return r->status == FG_OK;
-}
-
-void fg_rows_heading(fg_rows *r, fg_text *columns, size_t count, uint64_t line)
-{
-    r->headed = true;
-    r->column_count = count;
-    for (size_t i = 0; i < count; i++) columns[i] = fg_text_trimmed(columns[i]);
-    if (count)
-        snprintf(r->first_column, sizeof r->first_column, "%.*s", (int)(columns[0].size < 31 ? columns[0].size : 31),
-                 columns[0].at);
-    if (!rename_columns(r, columns, count, line)) return;
-    find_time(r, columns, count);
-    if (r->time_kind == FG_TIME_NONE && !(r->options && r->options->every)) {
-        fg_rows_fail(
-            r, line,
-            "there is no heading with a time column; the first line names the columns, one of them t_ms, t_s or "
-            "time; without one, say how far the rows are apart: --every 100ms");
-        return;
-    }
-    if (!all_differ(r, columns, count, line)) return;
-    if (!r->sink->heading(r->sink->context, columns, count, r->mistake)) {
-        r->status = FG_ERROR_RECORDING;
-        if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
-        if (!r->mistake->line) r->mistake->line = line;
-    }
-}
-
-/* ---- rows ---- */
-
-static bool time_of(fg_rows *r, const fg_text *cells, uint64_t line, int64_t *t_ms)
-{
-    static const char *const how[] = {"milliseconds, as in 1500", "seconds, as in 1.5",
-                                      "seconds, as in 1.5, or a date, as in 2026-11-23T09:30:00Z"};
-    if (r->time_kind == FG_TIME_NONE) {
-        *t_ms = (int64_t)(r->count * r->options->every);
-        return true;
-    }
-    const fg_text time = cells[r->time_column];
-    if (read_time(time, r->time_kind, t_ms)) return true;
-    if (fg_text_same(fg_text_trimmed(cells[0]), fg_text_of(r->first_column)))
-        fg_rows_fail(r, line, "the heading stands here a second time; keep the first one only");
-    else
-        r->status =
-            fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line, "the time '%.*s' cannot be read; write %s",
-                           (int)(time.size > 40 ? 40 : time.size), time.at, how[r->time_kind]);
-    return false;
-}
-
-static void tell_progress(const fg_rows *r)
-{
-    uint64_t done = r->count, all = r->all;
-    if (!all) fg_stream_progress(r->stream, &done, &all);
-    r->sink->progress(r->sink->context, done, all);
-}
-
-/* Times rise. Only a column t_ms may fall: by 2^31 or more it is the 32-bit clock of a board that wrapped. */
-static bool unwrap_time(fg_rows *r, uint64_t line, int64_t *t_ms)
-{
-    const int64_t written = *t_ms, fall = r->count ? r->written_ms - written : 0, turn = (int64_t)1 << 32;
-    const bool wraps = r->time_kind == FG_TIME_MS && written >= 0 && r->written_ms < turn && fall >= turn / 2;
-    if (fall > 0 && !wraps) {
-        r->status =
-            fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
-                           "the time goes backwards here: %" PRId64 " ms after %" PRId64 " ms", written, r->written_ms);
-        return false;
-    }
-    if (wraps) r->wrapped_ms += turn;
-    r->written_ms = written;
-    *t_ms += r->wrapped_ms;
-    return true;
-}
-
-void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
-{
-    int64_t t_ms = 0;
-    if (count != r->column_count) {
-        r->status = fg_mistake_set(
-            r->mistake, FG_ERROR_RECORDING, r->path, line,
-            "this row has %zu cell%s, the heading has %zu; write one cell for each column, empty if nothing was read",
-            count, count == 1 ? "" : "s", r->column_count);
-        return;
-    }
-    if (!time_of(r, cells, line, &t_ms) || !unwrap_time(r, line, &t_ms)) return;
-    if (++r->count % FG_PROGRESS_ROWS == 0 && r->sink->progress) tell_progress(r);
-    if (!r->sink->row(r->sink->context, t_ms, cells, count, line, r->mistake)) {
-        r->status = FG_ERROR_RECORDING;
-        if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
-    }
-}
-
-/* ---- the forms ---- */
 
 /* As much as there is of the first block. */
 static size_t first_block(fg_rows *r, fg_stream *stream, char *block)
@@ -294,22 +14,50 @@ static size_t first_block(fg_rows *r, fg_stream *stream, char *block)
     return size;
 }
 
+/* ---- the forms ---- */
+
+static bool begins_with(const char *block, size_t size, const char *mark, size_t mark_size)
+{
+    return size >= mark_size && !memcmp(block, mark, mark_size);
+}
+
+static bool begins_sqlite(const char *block, size_t size)
+{
+    static const char mark[] = "SQLite format 3";
+    return begins_with(block, size, mark, sizeof mark);
+}
+
+static bool begins_json(const char *block, size_t size)
+{
+    size_t i = 0;
+    while (i < size && strchr(" \t\r\n", block[i])) i++;
+    return i < size && block[i] == '{';
+}
+
+static bool begins_anyhow(const char *block, size_t size)
+{
+    (void)block;
+    (void)size;
+    return true;
+}
+
+/* The first form that a file begins like is the one it has. */
+static const struct {
+    bool (*begins)(const char *block, size_t size);
+    void (*read)(fg_rows *rows, fg_stream *stream, char *block, size_t size);
+} forms[] = {{begins_sqlite, fg_sqlite_read}, {begins_json, fg_json_read}, {begins_anyhow, fg_csv_read}};
+
 static void read_form(fg_rows *r, fg_stream *stream, char *block)
 {
-    static const char sqlite[] = "SQLite format 3";
-    size_t size = first_block(r, stream, block), i = 0;
+    static const char byte_order_mark[] = "\xEF\xBB\xBF";
+    size_t size = first_block(r, stream, block), form = 0;
     if (r->status != FG_OK) return;
-    if (size >= 3 && !memcmp(block, "\xEF\xBB\xBF", 3)) { /* a byte-order mark */
+    if (begins_with(block, size, byte_order_mark, 3)) {
         size -= 3;
         memmove(block, block + 3, size);
     }
-    while (i < size && strchr(" \t\r\n", block[i])) i++;
-    if (size >= sizeof sqlite && !memcmp(block, sqlite, sizeof sqlite))
-        fg_sqlite_read(r);
-    else if (i < size && block[i] == '{')
-        fg_json_read(r, stream, block, size);
-    else
-        fg_csv_read(r, stream, block, size);
+    while (!forms[form].begins(block, size)) form++;
+    forms[form].read(r, stream, block, size);
     if (r->status == FG_OK && !r->headed)
         fg_rows_fail(r, 0, "is empty; the first line names the columns, one of them t_ms, t_s or time");
 }

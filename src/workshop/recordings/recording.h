@@ -4,6 +4,8 @@
 
 #include "workshop/base/buffer.h"
 
+#include <ficklegate/recordings.h>
+
 /* ---- stream.c: a file or standard input, unpacked if it is gzipped ---- */
 
 typedef struct fg_stream fg_stream;
@@ -54,8 +56,8 @@ enum { FG_BLOCK = 1 << 18, FG_ROW_MOST = 8 << 20, FG_PROGRESS_ROWS = 16384 };
 /* `block`: FG_BLOCK bytes, of which `size` are the beginning of the stream. */
 void fg_csv_read(fg_rows *rows, fg_stream *stream, char *block, size_t size);
 void fg_json_read(fg_rows *rows, fg_stream *stream, char *block, size_t size);
-/* A file that begins as an SQLite file does. */
-void fg_sqlite_read(fg_rows *rows);
+/* Opens the file anew, by its path. */
+void fg_sqlite_read(fg_rows *rows, fg_stream *stream, char *block, size_t size);
 
 /* 2026-11-23T09:30:00.5Z as milliseconds since 1970; false if it is none. */
 bool fg_read_date(fg_text text, int64_t *t_ms);

@@ -141,8 +141,11 @@ static int open_to_read(const char *path, sqlite3 **file)
     return code;
 }
 
-void fg_sqlite_read(fg_rows *rows)
+void fg_sqlite_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
 {
+    (void)stream;
+    (void)block;
+    (void)size;
     sqlite3 *file = NULL;
     sqlite3_stmt *all = NULL;
     if (strcmp(rows->path, "-") == 0) {
@@ -152,7 +155,7 @@ void fg_sqlite_read(fg_rows *rows)
     if (open_to_read(rows->path, &file) != SQLITE_OK) fail(rows, file, 0);
     if (file) (void)sqlite3_limit(file, SQLITE_LIMIT_LENGTH, FG_ROW_MOST); /* as a line of the other forms */
     char *table = rows->status == FG_OK ? only_table(rows, file) : NULL;
-    if (rows->sink->progress && table) rows->all = count_rows(file, table);
+    if (rows->sink->progress.tell && table) rows->all = count_rows(file, table);
     const char *order = table ? row_name(file, table) : NULL;
     char *query = !table  ? NULL
                   : order ? sqlite3_mprintf("SELECT * FROM \"%w\" ORDER BY %s", table, order)
@@ -173,8 +176,11 @@ void fg_sqlite_read(fg_rows *rows)
 
 #else
 
-void fg_sqlite_read(fg_rows *rows)
+void fg_sqlite_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
 {
+    (void)stream;
+    (void)block;
+    (void)size;
     fg_rows_fail(rows, 0,
                  "is an SQLite file, and this program was built without; install libsqlite3-dev and build it again");
 }

@@ -3,6 +3,8 @@
  * CSV and JSON Lines are written under another name beside it and renamed when they are whole. An SQLite file is there
  * from the beginning, in WAL mode, and complete up to its last commit. */
 #include "workshop/base/part.h"
+
+#include <ficklegate/save.h>
 #include "workshop/recordings/recording.h"
 
 #include <errno.h>

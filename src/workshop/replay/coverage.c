@@ -2,6 +2,8 @@
  */
 #include "workshop/base/limits.h"
 
+#include <ficklegate/coverage.h>
+
 #include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>

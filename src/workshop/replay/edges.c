@@ -6,6 +6,8 @@
  * gate and its smoothing take, but ten seconds at most. */
 #include "workshop/base/limits.h"
 
+#include <ficklegate/scenes.h>
+
 #include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>

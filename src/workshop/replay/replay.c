@@ -2,6 +2,8 @@
 #include "workshop/explain/explain.h"
 #include "workshop/recordings/recording.h"
 
+#include <ficklegate/replay.h>
+#include <ficklegate/scenes.h>
 #include <ficklegate/sim.h>
 
 #include <inttypes.h>
@@ -18,7 +20,7 @@ typedef struct column {
 
 typedef struct player {
     const fg_program *program;
-    const fg_recording_options *options; /* NULL of a scene */
+    const fg_recording_options *options;
     const fg_replay_observer *observer;
     fg_replay_report *report;
     fg_status status;
@@ -203,12 +205,12 @@ static bool steps_before(player *p, int64_t end_ms, uint64_t line)
     enum { OFTEN = 1 << 16 };
     const fg_time every = p->program->gate.every;
     const uint64_t steps = end_ms > p->next_ms ? (uint64_t)(end_ms - p->next_ms + every - 1) / every : 0;
-    if (steps > FG_GAP_STEPS && p->options && p->options->gap)
+    if (steps > FG_GAP_STEPS && p->options->gap)
         p->options->gap(p->options->gap_context, line, end_ms - p->t_ms, steps);
     for (uint64_t step = 1; p->next_ms < end_ms; p->next_ms += every, step++) {
         if (!step_at(p, p->next_ms, p->clock + (fg_time)(p->next_ms - p->t_ms))) return false;
-        if (step % OFTEN == 0 && p->observer->progress)
-            p->observer->progress(p->observer->context, p->report->rows, step, steps);
+        if (step % OFTEN == 0 && p->observer->progress.tell)
+            p->observer->progress.tell(p->observer->progress.context, p->report->rows, step, steps);
     }
     return true;
 }
@@ -380,7 +382,8 @@ static void finish(player *p)
 static bool is_cut_short(const player *p)
 {
     bool cut = p->because.full || p->text.full;
-    for (uint16_t i = 0; i < p->program->gate.size.outputs; i++) cut = cut || p->texts_before[i].full;
+    for (uint16_t i = 0; p->texts_before && i < p->program->gate.size.outputs; i++)
+        cut = cut || p->texts_before[i].full;
     return cut;
 }
 
@@ -390,45 +393,28 @@ static void on_note(void *context, const char *text)
     fg_text_keep(p->report->note, sizeof p->report->note, (fg_text){text, strlen(text)});
 }
 
-static void on_progress(void *context, uint64_t done, uint64_t all)
+static fg_status read_all(player *p, const fg_readings *readings, fg_mistake *mistake)
 {
-    const player *p = context;
-    p->observer->progress(p->observer->context, p->report->rows, done, all);
+    const fg_recording_sink sink = {p, on_heading, on_row, on_note, p->observer->progress};
+    fg_status status = readings->scene ? fg_scene_read(p->program, readings->scene, &sink, mistake)
+                                       : fg_recording_read(readings->recording, p->options, &sink, mistake);
+    if (status == FG_OK && !p->report->rows)
+        status = fg_mistake_set(mistake, FG_ERROR_RECORDING, readings->recording, 0, "has a heading but no rows");
+    if (status == FG_OK) last_steps(p);
+    return p->stopped ? FG_OK : status;
 }
 
-static fg_status play(const fg_program *program, const char *recording, const fg_recording_options *options,
-                      const fg_scene *scene, const fg_replay_observer *observer, fg_replay_report *report,
-                      fg_mistake *mistake)
+fg_status fg_replay(const fg_program *program, const fg_readings *readings, const fg_replay_observer *observer,
+                    fg_replay_report *report, fg_mistake *mistake)
 {
-    player p = {.program = program, .options = options, .observer = observer, .report = report};
+    player p = {.program = program, .options = &readings->options, .observer = observer, .report = report};
+    const char *name = readings->scene ? "" : readings->recording;
+    fg_status status = FG_ERROR_MEMORY;
     *report = (fg_replay_report){0};
     *mistake = (fg_mistake){0};
-    fg_status status;
-    if (start(&p)) {
-        const fg_recording_sink sink = {&p, on_heading, on_row, on_note, observer->progress ? on_progress : NULL};
-        status = scene ? fg_scene_read(program, scene, &sink, mistake)
-                       : fg_recording_read(recording, options, &sink, mistake);
-        if (status == FG_OK && !report->rows)
-            status = fg_mistake_set(mistake, FG_ERROR_RECORDING, recording, 0, "has a heading but no rows");
-        if (status == FG_OK) last_steps(&p);
-        if (p.stopped) status = FG_OK;
-        if (is_cut_short(&p))
-            status = fg_mistake_set(mistake, FG_ERROR_MEMORY, recording, 0, "there is not enough memory to play it");
-    } else {
-        status = fg_mistake_set(mistake, FG_ERROR_MEMORY, recording, 0, "there is not enough memory to play it");
-    }
+    if (start(&p)) status = read_all(&p, readings, mistake);
+    if (is_cut_short(&p) || (status == FG_ERROR_MEMORY && !*mistake->text))
+        status = fg_mistake_set(mistake, FG_ERROR_MEMORY, name, 0, "there is not enough memory to play it");
     finish(&p);
     return status;
-}
-
-fg_status fg_replay(const fg_program *program, const char *recording, const fg_recording_options *options,
-                    const fg_replay_observer *observer, fg_replay_report *report, fg_mistake *mistake)
-{
-    return play(program, recording, options, NULL, observer, report, mistake);
-}
-
-fg_status fg_replay_scene(const fg_program *program, const fg_scene *scene, const fg_replay_observer *observer,
-                          fg_replay_report *report, fg_mistake *mistake)
-{
-    return play(program, "", NULL, scene, observer, report, mistake);
 }

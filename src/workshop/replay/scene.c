@@ -6,6 +6,8 @@
  * gives the same readings on every machine, and a row for one sensor moves no other. */
 #include "workshop/recordings/recording.h"
 
+#include <ficklegate/scenes.h>
+
 #include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>
@@ -13,21 +15,21 @@
 typedef enum moment { SILENT, READING, FAULT } moment;
 
 /* A sensor that the scene has rows for, or a flag. */
-typedef struct actor {
+typedef struct scene_input {
     const fg_declared *declared;
     fg_value circle;
     uint64_t random;
     bool flag;
-} actor;
+} scene_input;
 
-typedef struct stage {
+typedef struct scene_player {
     const fg_program *program;
     const fg_scene *scene;
-    actor *actors;
-    fg_text *cells; /* the time, then one for each actor */
+    scene_input *inputs;
+    fg_text *cells; /* the time, then one for each scene_input */
     char (*texts)[FG_VALUE_TEXT_SIZE + 8];
     size_t count;
-} stage;
+} scene_player;
 
 static uint64_t next_random(uint64_t *state)
 {
@@ -95,7 +97,7 @@ static int64_t unit_of(const fg_declared *d)
     return millionths;
 }
 
-static fg_value with_noise(const actor *a, fg_value value, int64_t spread, int64_t normal)
+static fg_value with_noise(const scene_input *a, fg_value value, int64_t spread, int64_t normal)
 {
     const int64_t most = INT64_MAX / (INT64_C(7) * 65536); /* the sum is below 6.1 standard deviations */
     const int64_t moved = rounded(rounded((spread < most ? spread : most) * normal, 65536), unit_of(a->declared));
@@ -106,7 +108,7 @@ static fg_value with_noise(const actor *a, fg_value value, int64_t spread, int64
 
 /* Later rows go over earlier ones in their time; noise goes on top of all but a bad reading. A ramp that is a sensor's
  * first row holds its first end before it begins. */
-static moment judge(const stage *s, actor *a, fg_time t, fg_value *value)
+static moment judge(const scene_player *s, scene_input *a, fg_time t, fg_value *value)
 {
     const int64_t normal = next_normal(&a->random);
     moment what = SILENT;
@@ -135,9 +137,9 @@ static moment judge(const stage *s, actor *a, fg_time t, fg_value *value)
     return what;
 }
 
-static void write_cell(stage *s, size_t i, fg_time t)
+static void write_cell(scene_player *s, size_t i, fg_time t)
 {
-    actor *a = &s->actors[i];
+    scene_input *a = &s->inputs[i];
     char *text = s->texts[i + 1];
     fg_value value;
     const moment what = judge(s, a, t, &value);
@@ -160,38 +162,39 @@ static uint64_t begin_random(const fg_scene *scene, fg_text name)
 
 /* The sensors with rows and all flags, in the order of declaration. A flag is no until it is pressed, also if it never
  * is. */
-static bool gather(stage *s)
+static bool gather(scene_player *s)
 {
     const fg_program *program = s->program;
     bool *has_rows = calloc((size_t)program->declared_count + 1, sizeof *has_rows);
-    s->actors = calloc((size_t)program->declared_count + 1, sizeof *s->actors);
+    s->inputs = calloc((size_t)program->declared_count + 1, sizeof *s->inputs);
     s->cells = calloc((size_t)program->declared_count + 1, sizeof *s->cells);
     s->texts = calloc((size_t)program->declared_count + 1, sizeof *s->texts);
-    const bool good = has_rows && s->actors && s->cells && s->texts;
+    const bool good = has_rows && s->inputs && s->cells && s->texts;
     for (uint32_t i = 0; good && i < s->scene->row_count; i++) has_rows[s->scene->rows[i].declared] = true;
     for (uint32_t i = 0; good && i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
         const bool flag = d->kind == FG_KIND_FLAG;
         if (!has_rows[i] && !flag) continue;
-        s->actors[s->count++] = (actor){.declared = d,
-                                        .circle = flag ? 0 : program->gate.sensors[d->index].circle,
-                                        .random = begin_random(s->scene, d->name),
-                                        .flag = flag};
+        s->inputs[s->count++] = (scene_input){.declared = d,
+                                              .circle = flag ? 0 : program->gate.sensors[d->index].circle,
+                                              .random = begin_random(s->scene, d->name),
+                                              .flag = flag};
     }
     free(has_rows);
     return good;
 }
 
-static bool play(stage *s, const fg_recording_sink *sink, fg_mistake *mistake)
+static bool play(scene_player *s, const fg_recording_sink *sink, fg_mistake *mistake)
 {
     static const char time[] = "t_ms";
     s->cells[0] = (fg_text){time, sizeof time - 1};
-    for (size_t i = 0; i < s->count; i++) s->cells[i + 1] = s->actors[i].declared->name;
+    for (size_t i = 0; i < s->count; i++) s->cells[i + 1] = s->inputs[i].declared->name;
     if (!sink->heading(sink->context, s->cells, s->count + 1, mistake)) return false;
     for (uint64_t t = 0, row = 1; t <= s->scene->lasts; t += s->scene->every, row++) {
         s->cells[0] = (fg_text){s->texts[0], (size_t)snprintf(s->texts[0], sizeof *s->texts, "%" PRIu64, t)};
         for (size_t i = 0; i < s->count; i++) write_cell(s, i, (fg_time)t);
-        if (row % FG_PROGRESS_ROWS == 0 && sink->progress) sink->progress(sink->context, t, s->scene->lasts);
+        if (row % FG_PROGRESS_ROWS == 0 && sink->progress.tell)
+            sink->progress.tell(sink->progress.context, row, t, s->scene->lasts);
         if (!sink->row(sink->context, (int64_t)t, s->cells, s->count + 1, row, mistake)) return false;
     }
     return true;
@@ -200,7 +203,7 @@ static bool play(stage *s, const fg_recording_sink *sink, fg_mistake *mistake)
 fg_status fg_scene_read(const fg_program *program, const fg_scene *scene, const fg_recording_sink *sink,
                         fg_mistake *mistake)
 {
-    stage s = {.program = program, .scene = scene};
+    scene_player s = {.program = program, .scene = scene};
     char name[sizeof mistake->file];
     *mistake = (fg_mistake){0};
     snprintf(name, sizeof name, "scene \"%.*s\"", (int)(scene->name.size > 200 ? 200 : scene->name.size),
@@ -212,7 +215,7 @@ fg_status fg_scene_read(const fg_program *program, const fg_scene *scene, const 
         status = FG_ERROR_RECORDING;
         if (!*mistake->file) memcpy(mistake->file, name, sizeof name);
     }
-    free(s.actors);
+    free(s.inputs);
     free(s.cells);
     free(s.texts);
     return status;

@@ -2,6 +2,8 @@
  * what each sensor read. */
 #include "workshop/base/buffer.h"
 
+#include <ficklegate/summary.h>
+
 #include <stdlib.h>
 #include <string.h>
 

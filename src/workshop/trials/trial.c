@@ -2,6 +2,9 @@
  */
 #include "workshop/explain/explain.h"
 
+#include <ficklegate/scenes.h>
+#include <ficklegate/trials.h>
+
 #include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>
@@ -35,7 +38,6 @@ typedef struct trial_run {
     const fg_run *run; /* once it has stepped */
     int64_t t_ms;      /* of the present step */
     fg_coverage *coverage;
-    const fg_trial_observer *observer;
 } trial_run;
 
 static void decide(watcher *w, fg_outcome outcome)
@@ -493,37 +495,30 @@ static void report(trial_run *r, const fg_trial_observer *observer, const fg_rep
             .expectation = fg_buffer_text(&w->written),
             .outcome = w->outcome,
             .because = fg_buffer_text(&w->because)};
-        observer->result(observer->context, &result);
+        if (observer->result) observer->result(observer->context, &result);
     }
 }
 
-static void on_progress(void *context, uint64_t rows, uint64_t done, uint64_t all)
-{
-    const trial_run *r = context;
-    (void)rows;
-    r->observer->progress(r->observer->context, done, all);
-}
-
-static fg_status play(trial_run *r, const char *readings, const fg_recording_options *reading,
+static fg_status play(trial_run *r, const char *recording, const fg_recording_options *options,
                       const fg_trial_observer *observer, fg_mistake *mistake)
 {
+    const fg_program *program = &r->file->program;
     const fg_replay_observer replay = {.context = r,
                                        .step = on_step,
                                        .end = on_end,
                                        .columns = on_columns,
                                        .row = on_row,
-                                       .progress = observer->progress ? on_progress : NULL};
-    r->observer = observer;
+                                       .progress = observer->progress};
+    fg_readings readings = {.recording = recording, .scene = fg_scene_find(program, r->trial->readings)};
     fg_replay_report replayed;
+    if (options) readings.options = *options;
     r->coverage = observer->coverage;
-    if (r->coverage) fg_coverage_use(r->coverage, &r->file->program);
+    if (r->coverage) fg_coverage_use(r->coverage, program);
     for (uint32_t i = 0; i < r->trial->expect_count; i++)
         r->watchers[i] = (watcher){.expect = &r->trial->expects[i], .off_by = INT64_MAX, .since = -1};
-    const fg_scene *scene = fg_scene_find(&r->file->program, r->trial->readings);
-    fg_status status = scene ? fg_replay_scene(&r->file->program, scene, &replay, &replayed, mistake)
-                             : fg_replay(&r->file->program, readings, reading, &replay, &replayed, mistake);
+    fg_status status = fg_replay(program, &readings, &replay, &replayed, mistake);
     if (status == FG_OK && (!r->explains || !finish_all(r, &replayed)))
-        status = fg_mistake_set(mistake, FG_ERROR_MEMORY, readings, 0, "there is not enough memory");
+        status = fg_mistake_set(mistake, FG_ERROR_MEMORY, recording, 0, "there is not enough memory");
     if (status == FG_OK) report(r, observer, &replayed);
     if (r->explains) fg_explainer_end(&r->explainer);
     r->coverage = NULL;
@@ -535,41 +530,68 @@ static fg_status play(trial_run *r, const char *readings, const fg_recording_opt
     return status;
 }
 
-fg_status fg_trial_run(const fg_gate_file *file, const fg_setting *settings, size_t setting_count,
-                       const fg_recording_options *reading, uint32_t trial, const fg_trial_observer *observer,
-                       fg_mistake *mistake)
+/* A recording that is not there: where the gate asks for it. */
+static void tell_where(const trial_run *r, const char *gate_path, const char *recording, fg_mistake *mistake)
+{
+    const fg_text text = r->file->program.sources[r->trial->span.source].text;
+    char reason[sizeof mistake->text];
+    memcpy(reason, mistake->text, sizeof reason);
+    fg_mistake_set(mistake, FG_ERROR_FILE, gate_path, fg_text_place(text, r->trial->readings_span.at).line,
+                   "the readings '%s' %s; a recording stands beside the gate file", recording, reason);
+}
+
+/* The first error of a gate, at its place in the file it stands in. */
+static void tell_error(const fg_gate_file *own, fg_mistake *mistake)
+{
+    const fg_finding *finding = own->program.findings;
+    while (fg_finding_severity(finding->code) != FG_SEVERITY_ERROR) finding++;
+    const bool setting = finding->span.source >= FG_SOURCE_SETTING;
+    const fg_source *source = &own->program.sources[setting ? 0 : finding->span.source];
+    char *path = fg_c_string_of(source->name);
+    fg_mistake_set(mistake, FG_ERROR_GATE, path ? path : own->path,
+                   setting ? 0 : fg_text_place(source->text, finding->span.at).line, "%.*s", (int)finding->what.size,
+                   finding->what.at);
+    free(path);
+}
+
+static fg_status run(const fg_gate_file *own, const fg_recording_options *options, const fg_trial_observer *observer,
+                     fg_mistake *mistake)
+{
+    trial_run r = {.file = own, .trial = &own->program.trials[own->trial]};
+    /* a trial may stand in an included file */
+    char *gate_path = fg_c_string_of(own->program.sources[r.trial->span.source].name);
+    char *recording = gate_path ? fg_file_beside(gate_path, r.trial->readings) : NULL;
+    fg_status status = FG_ERROR_MEMORY;
+    r.watchers = calloc((size_t)r.trial->expect_count + 1, sizeof *r.watchers);
+    if (r.watchers && recording)
+        status = play(&r, recording, options, observer, mistake);
+    else
+        fg_mistake_set(mistake, status, own->path, 0, "there is not enough memory");
+    if (status == FG_ERROR_FILE) tell_where(&r, gate_path, recording, mistake);
+    free(r.watchers);
+    free(recording);
+    free(gate_path);
+    return status;
+}
+
+fg_status fg_trial_run(const fg_gate_file *file, const fg_recording_options *options, uint32_t trial,
+                       const fg_trial_observer *observer, fg_mistake *mistake)
 {
     fg_gate_file own;
     if (trial >= file->program.trial_count) return FG_ERROR_ARGUMENT;
-    fg_status status = fg_gate_file_for_trial(file, settings, setting_count, (int32_t)trial, &own, mistake);
-    if (status == FG_ERROR_GATE) {
-        const fg_finding *finding = own.program.findings;
-        fg_mistake_set(mistake, status, file->path, fg_text_place(own.text, finding->span.at).line, "%.*s",
-                       (int)finding->what.size, finding->what.at);
-    }
-    if (status == FG_OK) {
-        trial_run r = {.file = &own, .trial = &own.program.trials[own.trial]};
-        r.watchers = calloc((size_t)r.trial->expect_count + 1, sizeof *r.watchers);
-        const fg_text named =
-            own.program.sources[r.trial->span.source].name; /* a trial may stand in an included file */
-        char *gate_path = fg_c_string_of(named);
-        char *readings = gate_path ? fg_file_beside(gate_path, r.trial->readings) : NULL;
-        if (r.watchers && readings)
-            status = play(&r, readings, reading, observer, mistake);
-        else
-            status = fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory");
-        if (status == FG_ERROR_FILE) { /* say where the gate asks for it */
-            char text[sizeof mistake->text];
-            memcpy(text, mistake->text, sizeof text);
-            fg_mistake_set(
-                mistake, status, gate_path,
-                fg_text_place(own.program.sources[r.trial->span.source].text, r.trial->readings_span.at).line,
-                "the readings '%s' %s; a recording stands beside the gate file", readings, text);
-        }
-        free(r.watchers);
-        free(readings);
-        free(gate_path);
-    }
+    fg_status status = fg_gate_file_for_trial(file, (int32_t)trial, &own, mistake);
+    if (status == FG_ERROR_GATE) tell_error(&own, mistake);
+    if (status == FG_OK) status = run(&own, options, observer, mistake);
     fg_gate_file_close(&own);
     return status;
+}
+
+const char *fg_outcome_word(fg_outcome outcome)
+{
+    static const char *const words[] = {
+#define FG_OUTCOME_WORD(code, word) word,
+        FG_OUTCOMES(FG_OUTCOME_WORD)
+#undef FG_OUTCOME_WORD
+    };
+    return words[outcome];
 }

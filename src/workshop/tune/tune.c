@@ -213,7 +213,7 @@ static void work_cut(fg_tuning *t, const fg_labelled *sorted, size_t count, size
 {
     const fg_boundary *b = &t->boundaries[i];
     fg_tuned_cut *cut = &t->cuts[i];
-    const bool last = cut->last;
+    const bool last = cut->writes_below;
     side below = {room, 0}, above = {room + count, 0};
     *cut = (fg_tuned_cut){.below = fg_label_verdict(t, b->below),
                           .above = fg_label_verdict(t, b->above),
@@ -223,7 +223,7 @@ static void work_cut(fg_tuning *t, const fg_labelled *sorted, size_t count, size
                           .chosen = now,
                           .tuned = b->tuned,
                           .gap = b->gap,
-                          .last = last};
+                          .writes_below = last};
     if (!b->tuned) return;
     gather_sides(t, sorted, count, i, &below, &above);
     const bool both = below.count && above.count;
@@ -405,7 +405,7 @@ static void find_last(fg_tuning *t)
             from = from || (w->role == FG_WRITTEN_FROM && w->value == t->boundaries[i].at);
             up_to = up_to || (w->role == FG_WRITTEN_UP_TO && w->value == t->boundaries[i].at - 1);
         }
-        t->cuts[i].last = up_to && !from;
+        t->cuts[i].writes_below = up_to && !from;
     }
 }
 

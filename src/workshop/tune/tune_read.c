@@ -71,7 +71,6 @@ typedef struct reader {
     size_t count;
     bool labelled; /* the recording as a whole */
     const fg_replay_report *report;
-    void (*progress)(void *context, uint64_t rows, uint64_t done, uint64_t all);
 } reader;
 
 static bool on_columns(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
@@ -122,34 +121,25 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     return room;
 }
 
-static void on_progress(void *context, uint64_t rows, uint64_t done, uint64_t all)
-{
-    const reader *r = context;
-    r->progress(NULL, rows, done, all);
-}
-
-fg_status fg_tuning_read(fg_tuning *const *tunings, size_t count, const char *recording,
-                         const fg_recording_options *options, fg_text label,
-                         void (*progress)(void *context, uint64_t rows, uint64_t done, uint64_t all),
+fg_status fg_tuning_read(fg_tuning *const *tunings, size_t count, const fg_tuning_source *source,
                          fg_replay_report *report, fg_mistake *mistake)
 {
-    reader r = {tunings, count, label.size != 0, report, progress};
-    const fg_replay_observer observer = {.context = &r,
-                                         .columns = on_columns,
-                                         .row = on_row,
-                                         .step = on_step,
-                                         .progress = progress ? on_progress : NULL};
+    const bool labelled = source->label.size != 0;
+    const fg_readings readings = {.recording = source->recording, .options = source->options};
+    reader r = {tunings, count, labelled, report};
+    const fg_replay_observer observer = {
+        .context = &r, .columns = on_columns, .row = on_row, .step = on_step, .progress = source->progress};
     if (!count) return FG_ERROR_ARGUMENT;
     for (size_t k = 0; k < count; k++) {
         fg_tuning *t = tunings[k];
         t->has_column = false;
-        t->present = label.size ? label_of(t, label) : FG_LABEL_EMPTY;
+        t->present = labelled ? label_of(t, source->label) : FG_LABEL_EMPTY;
         fg_tuning_add(t, 0, FG_LABEL_BREAK);
     }
-    fg_status status = fg_replay(tunings[0]->program, recording, options, &observer, report, mistake);
+    fg_status status = fg_replay(tunings[0]->program, &readings, &observer, report, mistake);
     for (size_t k = 0; k < count && status == FG_OK; k++)
         if (tunings[k]->full)
-            status = fg_mistake_set(mistake, FG_ERROR_MEMORY, recording, 0,
+            status = fg_mistake_set(mistake, FG_ERROR_MEMORY, source->recording, 0,
                                     "there is not enough memory for all of its readings");
     return status;
 }

@@ -5,7 +5,7 @@
 
 static void add_limit(fg_buffer *out, const fg_tuning *t, const fg_tuned_cut *cut, fg_value position)
 {
-    const int64_t number = cut->last ? (int64_t)position - 1 : position;
+    const int64_t number = cut->writes_below ? (int64_t)position - 1 : position;
     fg_buffer_add_value(out, t->circle ? fg_wrap(number, t->circle) : (fg_value)number, t->rule);
 }
 

@@ -113,14 +113,6 @@ static bool on_look(void *context, const fg_run *run, const fg_verdict *before, 
     return true;
 }
 
-static fg_status play(const fg_program *program, const char *recording, const fg_recording_options *options,
-                      const fg_scene *scene, const fg_replay_observer *observer, fg_replay_report *report,
-                      fg_mistake *mistake)
-{
-    return scene ? fg_replay_scene(program, scene, observer, report, mistake)
-                 : fg_replay(program, recording, options, observer, report, mistake);
-}
-
 /* ---- what is asked ---- */
 
 static bool can_be(const fg_program *program, const fg_declared *d, fg_text wanted)
@@ -157,7 +149,7 @@ static void say_never(const fg_question *q, fg_mistake *mistake)
                          (int)d->name.size, d->name.at, (int)q->wanted.size, q->wanted.at, what);
 }
 
-static bool can_be_asked(const fg_program *program, const char *recording, const fg_scene *scene, const fg_question *q,
+static bool can_be_asked(const fg_program *program, const fg_readings *readings, const fg_question *q,
                          fg_mistake *mistake)
 {
     const fg_declared *d = q->name;
@@ -168,7 +160,7 @@ static bool can_be_asked(const fg_program *program, const char *recording, const
                              fg_kind_word(d->kind));
     else if (q->wanted.size && !can_be(program, d, q->wanted))
         say_never(q, mistake);
-    else if (!scene && strcmp(recording, "-") == 0 && q->from_ms == q->to_ms)
+    else if (!readings->scene && strcmp(readings->recording, "-") == 0 && q->from_ms == q->to_ms)
         (void)fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0,
                              "standard input can be read only once, and a moment needs it twice; name a file");
     else
@@ -176,27 +168,25 @@ static bool can_be_asked(const fg_program *program, const char *recording, const
     return false;
 }
 
-fg_status fg_why(const fg_program *program, const char *recording, const fg_recording_options *options,
-                 const fg_scene *scene, const fg_question *question, void *context,
-                 void (*tell)(void *context, const fg_reason *reason), fg_replay_report *report, fg_mistake *mistake)
+fg_status fg_why(const fg_program *program, const fg_readings *readings, const fg_question *question,
+                 const fg_why_observer *observer, fg_replay_report *report, fg_mistake *mistake)
 {
-    player p = {.asker = {.program = program, .question = question, .context = context, .tell = tell},
-                .moment = INT64_MAX,
-                .last = -1};
+    player p = {
+        .asker = {.program = program, .question = question, .observer = observer}, .moment = INT64_MAX, .last = -1};
     const fg_replay_observer look = {.context = &p, .step = on_look};
     *mistake = (fg_mistake){0};
-    if (!can_be_asked(program, recording, scene, question, mistake)) return FG_ERROR_ARGUMENT;
+    if (!can_be_asked(program, readings, question, mistake)) return FG_ERROR_ARGUMENT;
     if (question->from_ms == question->to_ms) {
-        const fg_status status = play(program, recording, options, scene, &look, report, mistake);
+        const fg_status status = fg_replay(program, readings, &look, report, mistake);
         if (status != FG_OK) return status;
         if (report->length_ms < question->to_ms && report->length_ms)
             return fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0, "the recording ends at %lld.%03d s, before that",
                                   (long long)(report->length_ms / 1000), (int)(report->length_ms % 1000));
         p.moment = p.last;
     }
-    const fg_replay_observer observer = {
+    const fg_replay_observer replay = {
         .context = &p, .step = on_step, .change = p.moment == INT64_MAX ? on_change : NULL};
-    fg_status status = play(program, recording, options, scene, &observer, report, mistake);
+    fg_status status = fg_replay(program, readings, &replay, report, mistake);
     if (p.full || p.asker.line.full || p.asker.next.full)
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory");
     if (p.started) {

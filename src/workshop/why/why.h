@@ -23,8 +23,7 @@ typedef struct fg_asker {
     fg_shadow shadow;
     fg_time now;  /* on the clock of the recording */
     int64_t t_ms; /* of the present step */
-    void *context;
-    void (*tell)(void *context, const fg_reason *reason);
+    const fg_why_observer *observer;
     fg_buffer line, next; /* next: what to look at */
     uint32_t deciding;    /* how deep the chain of deciding lines goes */
     uint8_t *told;        /* of each line of the program: 1 where its parts were told, 2 where they decided */

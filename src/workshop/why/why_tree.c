@@ -20,7 +20,7 @@ static fg_buffer *begin(fg_asker *a)
 
 static void end(fg_asker *a, uint32_t depth, bool decides)
 {
-    a->tell(a->context, &(fg_reason){a->t_ms, depth, decides, fg_buffer_text(&a->line)});
+    a->observer->reason(a->observer->context, &(fg_reason){a->t_ms, depth, decides, fg_buffer_text(&a->line)});
 }
 
 /* What the first deciding line suggests is what to look at next. */

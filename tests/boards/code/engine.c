@@ -13,7 +13,7 @@ static bool lights[1000];
 bool subject_start(int argc, char **argv)
 {
     fg_mistake mistake = {0};
-    if (argc < 2 || fg_gate_file_open(&file, argv[1], NULL, 0, &mistake) != FG_OK) return false;
+    if (argc < 2 || fg_gate_file_open(&file, argv[1], (fg_settings){0}, &mistake) != FG_OK) return false;
     for (int i = 2; i < argc; i++) lights[atoi(argv[i])] = true;
     const size_t size = fg_run_size(&file.program.gate);
     void *memory = malloc(size);

@@ -129,7 +129,8 @@ int main(int argc, char **argv)
 {
     fg_gate_file file;
     fg_mistake mistake = {0};
-    if (argc < 3 || fg_gate_file_open(&file, argv[1], NULL, 0, &mistake) != FG_OK || file.program.error_count) return 2;
+    if (argc < 3 || fg_gate_file_open(&file, argv[1], (fg_settings){0}, &mistake) != FG_OK || file.program.error_count)
+        return 2;
     maker m = {.gate = &file.program.gate, .counts = !strcmp(argv[2], "counts"), .random = 2463534242u};
     const int rounds = argc > 3 ? atoi(argv[3]) : 3;
     for (int round = 0; round < rounds; round++) {

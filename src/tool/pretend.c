@@ -1,4 +1,4 @@
-/* fickle mimic GATE --scene NAME */
+/* fickle pretend GATE --scene NAME */
 #include "tool.h"
 
 #include <inttypes.h>
@@ -41,16 +41,19 @@ static bool print_row(void *context, int64_t t_ms, const fg_text *cells, size_t 
     return print_cells(context, cells, count, mistake);
 }
 
-static int mimic(const tool_options *options, const fg_gate_file *file)
+static int run(void *given, const fg_gate_file *file)
 {
+    const tool_options *options = given;
     const fg_program *program = &file->program;
-    const fg_scene *scene = !options->scene && program->scene_count == 1 ? &program->scenes[0]
-                            : options->scene                             ? tool_scene(options, file)
-                                                                         : NULL;
-    if (!scene && !options->scene && !options->edges)
+    fg_readings readings = {0};
+    if (options->scene && !tool_readings(options, file, &readings)) return EXIT_WRONG;
+    const fg_scene *scene = readings.scene;
+    if (!scene && program->scene_count == 1) scene = &program->scenes[0];
+    if (!scene && !options->edges) {
         tool_say("%s: error: it has %" PRIu32 " scenes; name one with --scene\n", tool_path(file->path),
                  program->scene_count);
-    if (!scene && !options->edges) return EXIT_WRONG;
+        return EXIT_WRONG;
+    }
     /* Rows go out as they are made: whoever reads them need not wait for the end of a long scene. */
     fg_mistake mistake = {0};
     const fg_recording_sink sink = {.context = stdout, .heading = print_cells, .row = print_row};
@@ -60,21 +63,16 @@ static int mimic(const tool_options *options, const fg_gate_file *file)
     return status == FG_OK || ferror(stdout) ? EXIT_WELL : EXIT_WRONG; /* tool_output_check has the last word */
 }
 
-int command_mimic(int argc, char **argv)
-{
-    const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
-    const struct argp argp = {.options = own_options,
-                              .parser = parse,
-                              .args_doc = "GATE",
-                              .doc = "Prints a scene of a gate file as a recording, the same on every machine."
-                                     "\vA moment without a reading is an empty cell, a faulty one the word faulty.",
-                              .children = children};
-    tool_options options = {0};
-    fg_gate_file file;
-    if (!tool_parse(&argp, argc, argv, 0, &options)) return EXIT_WRONG;
-    int status = tool_open_gate(&options, &file);
-    if (status == EXIT_WELL) status = mimic(&options, &file);
-    if (status == EXIT_WELL) status = tool_strict_status(&file, &options);
-    fg_gate_file_close(&file);
-    return status;
-}
+static const struct argp argp = {.options = own_options,
+                                 .parser = parse,
+                                 .args_doc = "GATE",
+                                 .doc = "Prints a scene of a gate file as a recording, the same on every machine."
+                                        "\vA moment without a reading is an empty cell, a faulty one the word faulty."};
+
+const tool_command command_pretend = {.name = "pretend",
+                                      .use = "pretend GATE",
+                                      .line = "a scene of it as a recording",
+                                      .argp = &argp,
+                                      .options_size = sizeof(tool_options),
+                                      .forms = 1 << FORM_TEXT | 1 << FORM_CSV,
+                                      .run = run};

@@ -1,0 +1,60 @@
+/* Progress on a terminal, for what takes over a second. */
+#include "tool.h"
+
+#include <time.h>
+#include <unistd.h>
+
+static struct {
+    double began, shown;
+} progress;
+
+static double seconds(void)
+{
+    struct timespec now;
+    clock_gettime(CLOCK_MONOTONIC, &now);
+    return (double)now.tv_sec + (double)now.tv_nsec / 1e9;
+}
+
+/* `what` was done so far; `share` of the whole, from 0 (not known) to 1. */
+static void show(const char *what, double share)
+{
+    if (!isatty(STDERR_FILENO)) return;
+    const double now = seconds();
+    if (progress.began == 0) progress.began = now;
+    const double passed = now - progress.began;
+    if (passed < 1 || now - progress.shown < 0.2) return;
+    progress.shown = now;
+    if (share > 0.001)
+        fprintf(stderr, "\r%s, %.0f %%, %.0f s, about %.0f s left  ", what, 100 * share, passed,
+                passed / share - passed);
+    else
+        fprintf(stderr, "\r%s, %.0f s  ", what, passed);
+}
+
+static void on_rows(void *context, uint64_t rows, uint64_t done, uint64_t all)
+{
+    char room[64];
+    (void)context;
+    show(tool_counted(rows, "row", room), all ? (double)done / (double)all : 0);
+}
+
+static void on_trials(void *context, uint64_t ended, uint64_t done, uint64_t all)
+{
+    const fg_gate_file *file = context;
+    char what[64];
+    snprintf(what, sizeof what, "%u of %u trials", (unsigned)ended, (unsigned)file->program.trial_count);
+    show(what, all ? (double)done / (double)all : 0);
+}
+
+fg_progress tool_progress_of_rows(void) { return (fg_progress){NULL, on_rows}; }
+
+fg_progress tool_progress_of_trials(const fg_gate_file *file)
+{
+    return (fg_progress){(void *)(uintptr_t)file, on_trials};
+}
+
+void tool_progress_end(void)
+{
+    if (progress.shown > 0) fprintf(stderr, "\r%70s\r", "");
+    progress.began = progress.shown = 0;
+}

@@ -1,0 +1,43 @@
+/* What all commands have in common: the beginning and the end. */
+#include "tool.h"
+
+#include <stdlib.h>
+
+/* Options that a command has nothing to do with are refused, not passed over. */
+static int can_be_honoured(const tool_command *command, const tool_options *options)
+{
+    if (tool_form_is_one_of(options, command->forms) != EXIT_WELL) return EXIT_WRONG;
+    if (!options->verbose || command->verbose) return EXIT_WELL;
+    tool_say("fickle: error: %s has no more to say, so leave --verbose out\n", command->name);
+    return EXIT_WRONG;
+}
+
+static int run_on_gate(const tool_command *command, void *options)
+{
+    const tool_options *common = options;
+    fg_gate_file file;
+    int status = tool_open_gate(common, &file);
+    if (status == EXIT_WELL) status = command->run(options, &file);
+    if (status == EXIT_WELL && common->strict && file.program.warning_count) status = EXIT_HELD_NOT;
+    fg_gate_file_close(&file);
+    return status;
+}
+
+int tool_run(const tool_command *command, int argc, char **argv)
+{
+    const struct argp_child children[] = {{&tool_common, 0, NULL, 0}, {0}};
+    if (command->instead) command = command->instead(&argc, argv);
+    struct argp argp = *command->argp;
+    void *options = calloc(1, command->options_size);
+    int status = EXIT_WRONG;
+    argp.children = children;
+    if (!options) {
+        tool_no_memory();
+        return EXIT_WRONG;
+    }
+    if (tool_parse(&argp, argc, argv, 0, options)) status = can_be_honoured(command, options);
+    if (status == EXIT_WELL)
+        status = ((const tool_options *)options)->gate ? run_on_gate(command, options) : command->run(options, NULL);
+    free(options);
+    return status;
+}
