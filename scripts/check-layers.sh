@@ -15,9 +15,9 @@ freestanding='stdint\.h|stdbool\.h|stddef\.h|limits\.h'
 core='ficklegate/(value|text|kinds|rules|smooth|gate|port)\.h'
 language="$core|ficklegate/language\.h|$freestanding|stdarg\.h|core/(mem|wide)\.h|language/compiler\.h"
 hosted='[a-z_0-9]+\.h|sys/[a-z]+\.h'
-public="$core|ficklegate/(language|sim|version|files|recordings|replay|scenes|trials|coverage|summary|save|tune|why|draw|bake|progress|workshop)\.h"
+public="$core|ficklegate/(language|sim|version|files|recordings|replay|scenes|trials|coverage|summary|save|tune|why|draw|bake|findings|number_lines|workshop)\.h"
 rules="
-include|$freestanding|stdio\.h|ficklegate/[a-z]+\.h
+include|$freestanding|stdio\.h|ficklegate/[a-z_]+\.h
 src/core|$freestanding|$core|[a-z_]+\.h
 src/language/compiler.h|$language|language/text/(arena|text|token)\.h|language/tree/node\.h
 src/language/text|$language
@@ -39,8 +39,8 @@ src/workshop/tune|$hosted|$public|workshop/base/[a-z_]+\.h
 src/workshop/draw|$hosted|$public|workshop/(base|tune)/[a-z_]+\.h
 src/workshop/bake|$hosted|$public|workshop/(base|bake(/[a-z]+)?)/[a-z_]+\.h|baked_parts\.inc
 src/tool|$hosted|$public
-bench|[a-z]+\.h|avr/[a-z]+\.h|simavr/[a-z_]+\.h|board_gate\.h|by_hand\.h|ficklegate\.h|ficklegate/[a-z]+\.h
-examples|[a-z]+\.h|avr/[a-z]+\.h|fg_avr\.h|ficklegate\.h|ficklegate/[a-z]+\.h
+bench|[a-z]+\.h|avr/[a-z]+\.h|simavr/[a-z_]+\.h|board_gate\.h|by_hand\.h|ficklegate\.h|ficklegate/[a-z_]+\.h
+examples|[a-z]+\.h|avr/[a-z]+\.h|fg_avr\.h|ficklegate\.h|ficklegate/[a-z_]+\.h
 "
 while IFS='|' read -r folder allowed; do
     [ -n "$folder" ] || continue

@@ -185,8 +185,6 @@ bool tool_parse(const struct argp *argp, int argc, char **argv, unsigned flags, 
     return error == 0;
 }
 
-fg_settings tool_settings(const tool_options *o) { return (fg_settings){o->settings, o->setting_count}; }
-
 error_t tool_begin(tool_options *o, struct argp_state *state)
 {
     state->child_inputs[0] = o;

@@ -58,7 +58,10 @@ error_t tool_arguments(int key, char *argument, struct argp_state *state, int wa
 int tool_form_is_one_of(const tool_options *options, unsigned forms);
 
 /* The numbers that --set gives. */
-fg_settings tool_settings(const tool_options *options);
+static inline fg_settings tool_settings(const tool_options *options)
+{
+    return (fg_settings){options->settings, options->setting_count};
+}
 
 /* A command. Its options are a struct that begins with tool_options, zeroed. */
 typedef struct tool_command tool_command;

@@ -34,6 +34,8 @@ void fg_check_sum_uses(fg_compiler *c, fg_symbol *sensor);
 fg_number_spec fg_check_limit_of(const fg_symbol *sensor, bool distance);
 /* A number as a limit of a sensor, kept in the node. */
 bool fg_check_limit(fg_compiler *c, fg_node *number, const fg_symbol *sensor, int64_t *value);
+/* FG_COMPARE_... of a comparison. */
+uint8_t fg_check_comparison_traits(const fg_node *comparison);
 /* A comparison as ranges of readings, `kept` widened by the margin. */
 bool fg_check_comparison(fg_compiler *c, fg_node *comparison, const fg_symbol *sensor, int64_t margin,
                          fg_threshold *out);

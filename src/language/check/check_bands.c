@@ -79,8 +79,7 @@ static bool row_range(fg_compiler *c, const fg_symbol *rule, const fg_node *row,
 {
     fg_threshold range;
     fg_node *comparison = row->first;
-    const uint8_t traits = fg_comparison_form_of((fg_comparison_kind)comparison->comparison)->traits;
-    if (traits & (FG_COMPARE_INVERTED | FG_COMPARE_ROUND)) {
+    if (fg_check_comparison_traits(comparison) & (FG_COMPARE_INVERTED | FG_COMPARE_ROUND)) {
         fg_report(c, FG_FIND_KIND, comparison->span, "a band is one range",
                   "write {} A..B, under A, over B, at least A or at most B", row->word);
         return false;
