@@ -38,7 +38,8 @@ typedef struct fg_mistake {
 /* Gives back a text that a function made for its caller and says so. One set to {0} is fine. */
 void fg_text_free(fg_text text);
 
-/* Reads a whole file, at most `most` bytes; "-" is standard input. Give the text back with fg_text_free. FG_ERROR_FILE and a mistake if it cannot be read, is a folder, or is longer. */
+/* Reads a whole file, at most `most` bytes; "-" is standard input. Give the text back with fg_text_free. FG_ERROR_FILE
+ * and a mistake if it cannot be read, is a folder, or is longer. */
 FG_MUST_CHECK fg_status fg_file_read(const char *path, size_t most, fg_text *text, fg_mistake *mistake);
 
 enum { FG_FILES_MOST = 4 };

@@ -2,7 +2,8 @@
  *
  *     static bool heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake) { return true; }
  *
- *     static bool row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake)
+ *     static bool row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake
+ * *mistake)
  *     {
  *         ++*(size_t *)context;
  *         return true;
@@ -58,7 +59,8 @@ enum { FG_GAP_STEPS = 1000000 };
 /* Reads a recording from a file, "-" being standard input, row by row; memory does not grow with it. It is CSV (RFC
  * 4180; cells separated by commas, semicolons or tabs, # begins a comment line) with a heading, or JSON Lines, either
  * of them gzipped or not, or an SQLite file with one table. A column t_ms, t_s or time (seconds, or a date as in RFC
- * 3339) has the times. `options`: may be NULL. FG_ERROR_FILE, FG_ERROR_RECORDING: `mistake` has the file, the line and the reason. */
+ * 3339) has the times. `options`: may be NULL. FG_ERROR_FILE, FG_ERROR_RECORDING: `mistake` has the file, the line and
+ * the reason. */
 FG_MUST_CHECK fg_status fg_recording_read(const char *path, const fg_recording_options *options,
                                           const fg_recording_sink *sink, fg_mistake *mistake);
 

@@ -20,8 +20,8 @@ const fg_scene *fg_scene_find(const fg_program *program, fg_text name);
 
 /* Plays a scene as a recording: a row at time 0 and every so often until it has lasted, with the columns t_ms and one
  * for each sensor that has rows (in its unit) and each flag. A moment without a reading is an empty cell, a faulty one
- * the word faulty. The same scene gives the same rows on every machine; src/workshop/replay/scene.c says how noise is made.
- * FG_ERROR_RECORDING: the sink said no, `mistake` is what it said. */
+ * the word faulty. The same scene gives the same rows on every machine; src/workshop/replay/scene.c says how noise is
+ * made. FG_ERROR_RECORDING: the sink said no, `mistake` is what it said. */
 FG_MUST_CHECK fg_status fg_scene_read(const fg_program *program, const fg_scene *scene, const fg_recording_sink *sink,
                                       fg_mistake *mistake);
 

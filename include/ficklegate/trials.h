@@ -64,9 +64,9 @@ FG_MUST_CHECK fg_status fg_trial_run(const fg_gate_file *file, const fg_recordin
                                      const fg_trial_observer *observer, fg_mistake *mistake);
 
 /* Runs all trials of a gate file, `jobs` at once (0: one for each processor, at most 64), and tells them in the order
- * of the file. `observer->coverage` takes in what was tried; `observer->progress` is told how many ended, and how far all
- * are, from one thread at a time.
- * FG_ERROR_...: the first trial that could not be run, those before it were told; `mistake` says why. */
+ * of the file. `observer->coverage` takes in what was tried; `observer->progress` is told how many ended, and how far
+ * all are, from one thread at a time. FG_ERROR_...: the first trial that could not be run, those before it were told;
+ * `mistake` says why. */
 FG_MUST_CHECK fg_status fg_trials_run(const fg_gate_file *file, const fg_recording_options *options, unsigned jobs,
                                       const fg_trial_observer *observer, fg_mistake *mistake);
 

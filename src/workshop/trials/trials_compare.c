@@ -9,7 +9,7 @@
 typedef struct outcomes {
     fg_outcome *list;
     size_t count, room, held, broken;
-    const struct outcomes *before;      /* NULL: these are the ones before */
+    const struct outcomes *before;     /* NULL: these are the ones before */
     const fg_trial_observer *observer; /* hears of those that held and do not any more */
     bool full;
 } outcomes;

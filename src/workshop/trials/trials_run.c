@@ -87,12 +87,11 @@ static void *work(void *context)
     trials_run *r = context;
     for (unsigned i; (i = atomic_fetch_add(&r->next, 1)) < r->file->program.trial_count;) {
         kept_trial *t = &r->trials[i];
-        const fg_trial_observer observer = {
-            .context = t,
-            .trial = keep_trial,
-            .result = keep_result,
-            .coverage = t->coverage,
-            .progress = {t, r->observer->progress.tell ? keep_progress : NULL}};
+        const fg_trial_observer observer = {.context = t,
+                                            .trial = keep_trial,
+                                            .result = keep_result,
+                                            .coverage = t->coverage,
+                                            .progress = {t, r->observer->progress.tell ? keep_progress : NULL}};
         t->status = fg_trial_run(r->file, r->options, i, &observer, &t->mistake);
         atomic_store(&t->share, WHOLE);
         atomic_fetch_add(&r->ended, 1);

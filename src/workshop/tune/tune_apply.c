@@ -37,8 +37,7 @@ static size_t without_disputed(const judge *j, fg_edit *edits, size_t count)
         while (!same_place(&edits[first], &edits[i])) first++;
         kept[i] = other == count && first == i;
         if (other < count && first == i) /* told once, at the first of them */
-            j->tell(j->context,
-                    &(fg_edit_note){FG_EDIT_DISPUTED, &edits[i], edits[other].rule, edits[other].text});
+            j->tell(j->context, &(fg_edit_note){FG_EDIT_DISPUTED, &edits[i], edits[other].rule, edits[other].text});
     }
     for (size_t i = 0; i < count; i++)
         if (kept[i]) edits[left++] = edits[i];

@@ -62,8 +62,7 @@ static void on_result(void *context, const fg_trial_result *result)
     attempt *a = context;
     a->value->expected++;
     a->value->held += result->outcome == FG_OUTCOME_HELD;
-    if (result->outcome != FG_OUTCOME_HELD && a->broken++ < FG_TRY_LINES)
-        a->value->lines[a->broken - 1] = result->line;
+    if (result->outcome != FG_OUTCOME_HELD && a->broken++ < FG_TRY_LINES) a->value->lines[a->broken - 1] = result->line;
 }
 
 static bool on_change(void *context, const fg_change *change)

@@ -1,8 +1,7 @@
 /* Counts of a converter as whole steps of the unit: for sensors whose values themselves are needed. */
-#include "code_output.h"
+#include "workshop/bake/write/write.h"
 
 #include <inttypes.h>
-#include <string.h>
 
 /* The largest counts, with either sign, that a scale turns into units in 32 bits. */
 enum { SHORT_COUNTS = 65535 };
@@ -75,6 +74,11 @@ static void write_piece(coder *c, const fg_scale_piece *l, bool last, bool only_
     if (p.is_short && !only_short) fg_code_line(c, --indent, "}");
     if (!only_short) write_long(c, indent, &p);
     if (!last) fg_code_line(c, 1, "}");
+}
+
+bool fg_code_converts(const coder *c, const code_sensor *s)
+{
+    return s->used && s->rule->scale_count && !s->counts && !c->baker->options->units;
 }
 
 void fg_code_conversions(coder *c)

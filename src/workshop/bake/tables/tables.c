@@ -1,6 +1,6 @@
 /* A gate as tables in C, for the library's engine on a board. FG_GATE_TABLES says which there are; here stands how an
  * entry of each type is written. */
-#include "baker.h"
+#include "workshop/bake/tables/tables.h"
 
 #include <inttypes.h>
 

@@ -1,11 +1,9 @@
-/* A gate as straight C: what its writers share. code.c puts it together, code_header.c has the header, code_names.c
- * names, code_parts.c the functions that are copied in, code_quote.c the comments, code_condition.c yes and no, and the
- * others one kind of line each. */
-#ifndef FICKLEGATE_WORKSHOP_CODER_H
-#define FICKLEGATE_WORKSHOP_CODER_H
+/* A gate as straight C: what is known before a line of it is written, and what all its writers share. */
+#ifndef FICKLEGATE_WORKSHOP_BAKE_PLAN_CODER_H
+#define FICKLEGATE_WORKSHOP_BAKE_PLAN_CODER_H
 
+#include "workshop/bake/names.h"
 #include "workshop/base/words.h"
-#include "baker.h"
 
 /* A member of the state. */
 typedef struct code_member {
@@ -43,17 +41,6 @@ typedef struct code_flag {
     const char *at, *bridged, *answer;
 } code_flag;
 
-/* Yes or no in C: a text, and how it is joined to others. */
-typedef enum code_join { CODE_ATOM, CODE_AND, CODE_OR, CODE_TRUE, CODE_FALSE } code_join;
-
-typedef struct code_test {
-    code_join join;
-    const char *text;
-} code_test;
-
-/* What holds at every step, and what at none. */
-static const code_test code_always = {CODE_TRUE, "true"}, code_never = {CODE_FALSE, "false"};
-
 typedef struct coder {
     baker *baker;
     const fg_program *program;
@@ -83,7 +70,7 @@ typedef struct coder {
     uint32_t *first_label;
     uint16_t loop;     /* ms; 1 without short loops */
     bool large;        /* the state does not fit into 16 bits of bytes */
-    bool passed, full; /* the step needs the time that has passed in 16 bits; there was no memory */
+    bool full;         /* there was no memory */
     bool settling, settling_long, settling_within, ring, playing; /* types of members */
 } coder;
 
@@ -92,7 +79,10 @@ typedef struct coder {
  * it. */
 enum { CODE_SHORT_TIME = 16383, CODE_LATE = 32767, CODE_LOOP_MOST = 8191, CODE_BY_VALUE = 128 };
 
-/* ---- code_names.c ---- */
+/* A gate with more than these is baked as tables. */
+enum { CODE_ROWS_MOST = 250, CODE_TEXTS_MOST = 1000, CODE_OUTPUTS_MOST = 1000 };
+
+/* ---- texts, words and members ---- */
 
 /* A text that lives as long as the coder. */
 #if defined(__GNUC__)
@@ -134,94 +124,61 @@ const char *fg_code_type(int64_t low, int64_t high);
 /* A number as C has it. */
 const char *fg_code_number(coder *c, int64_t number);
 
-/* ---- code_quote.c ---- */
+/* The local that tells the time since the last step, in 16 or 32 bits as `time` asks, and the type of what is
+ * measured by it. */
+const char *fg_code_clock(fg_time time);
+const char *fg_code_clock_type(fg_time time);
 
-/* What a declaration says, in one line without comments, at most `most` characters. */
-const char *fg_code_quote(coder *c, const fg_declared *declared, size_t most);
 /* A text that ends no comment. */
 const char *fg_code_safe(coder *c, fg_text text);
+
 /* "in steps of 0.1 cm" */
 const char *fg_code_steps(coder *c, const fg_declared *d);
-/* A comment in front of what it becomes. */
-void fg_code_comment(coder *c, int indent, const fg_declared *declared);
 
-/* ---- code_prune.c ---- */
+/* A line of the program. */
+const fg_op *fg_code_op(const coder *c, uint16_t slot);
 
-/* Leaves out of the code of a function the constants that nothing uses. False without memory. */
-bool fg_code_prune(fg_buffer *code);
-/* The same for the static functions that neither the step nor the texts call. */
-bool fg_code_prune_functions(fg_buffer *functions, fg_text step, fg_text texts);
-
-/* ---- code_parts.c ---- */
-
-/* How long the comment, string or character constant is that begins at a place of code; 0 if none does. */
-size_t fg_code_aside(fg_text code, size_t at);
-
-/* Adds the parts that a text calls, and those that they call, to `parts`, and the text to `code`, with the gate's name
- * in place of fg_. False without memory. */
-bool fg_code_parts(coder *c, const char *text, fg_buffer *parts, fg_buffer *code);
-/* Does a word stand in a text? */
-bool fg_code_has_word(fg_text text, const char *word);
-/* Adds the names of all parts. False without memory. */
-bool fg_code_part_names(fg_words *names);
-
-/* ---- code_header.c, code_scale.c ---- */
-
-/* Does this declaration have an answer that can be asked for? */
-bool fg_code_has_answer(const fg_declared *declared);
-/* The header, into c->header; `texts`: there are displays. */
-void fg_code_header(coder *c, bool texts);
-/* Are a sensor's counts turned into units as they are fed? */
-bool fg_code_converts(const coder *c, const code_sensor *sensor);
-/* The functions that do so. */
-void fg_code_conversions(coder *c);
-
-/* ---- code_condition.c ---- */
-
-code_test fg_code_yes(coder *c, uint16_t slot);
-code_test fg_code_no(coder *c, uint16_t slot);
-/* Is it unsure, where it is known not to be yes? */
-code_test fg_code_open(coder *c, uint16_t slot);
-/* C for its answer. */
-const char *fg_code_value(coder *c, uint16_t slot);
-code_test fg_code_atom(const char *text);
-code_test fg_code_both(coder *c, code_test a, code_test b);
-code_test fg_code_either(coder *c, code_test a, code_test b);
-code_test fg_code_not(coder *c, code_test a);
-/* Is a value in a range? `sensor`: whose, for the limits to be carried back; NULL for others. */
-code_test fg_code_in(coder *c, const code_sensor *sensor, const char *value, fg_range range);
-code_test fg_code_out_of(coder *c, const code_sensor *sensor, const char *value, fg_range range); /* the opposite */
-/* Decides which lines get a variable. */
-void fg_code_plan_conditions(coder *c);
-/* A line of the program that hangs on answers or on the clock. */
-void fg_code_condition(coder *c, uint16_t slot);
-
-/* ---- code_sensor.c, code_sum.c, code_rule.c, code_output.c, code_text.c ---- */
+/* ---- the plan: made in this order, before any code is written ---- */
 
 void fg_code_plan_sensors(coder *c);
-void fg_code_sensor(coder *c, uint16_t number);
-void fg_code_flag(coder *c, uint16_t number);
+void fg_code_plan_outputs(coder *c);
+void fg_code_plan_conditions(coder *c);
+
+/* ---- what the plan knows ---- */
+
 /* Is its value, as the rules see it, a number of 16 bits? */
 bool fg_code_is_narrow(const code_sensor *sensor);
-/* What a sensor is worked out from: code that sets its value and whether there is one. */
-void fg_code_sum(coder *c, uint16_t number, const char *result, const char *ok);
+/* Do its values only rise or only fall with the counts? Sets `falls`. */
+bool fg_code_one_way(code_sensor *sensor);
+/* Sets `first` and `last`: the counts that give a value of 32 bits, those around 0. False if 0 gives none. */
+bool fg_code_find_ends(code_sensor *sensor);
 /* The range of counts that gives a range of values; false if none does. */
 bool fg_code_carry_back(const code_sensor *sensor, fg_range range, fg_range *counts);
+/* Is a line never unsure? An index of none is. */
+bool fg_code_is_sure(const coder *c, uint16_t slot);
+/* Is it shorter to write a line where it is asked than to give it a variable? */
+bool fg_code_is_short(const coder *c, uint16_t slot);
 
-void fg_code_rule(coder *c, uint16_t slot);
-
-void fg_code_plan_outputs(coder *c);
-void fg_code_output(coder *c, uint16_t number);
-/* A function for a clamped line; returns a call of it with the present value of its source. */
-const char *fg_code_follow(coder *c, uint16_t number, const char *name);
-/* Whether the source of a follow is there. */
-code_test fg_code_follow_source(coder *c, uint16_t number);
+/* The greatest number that both are a multiple of. */
+int64_t fg_code_common(int64_t a, int64_t b);
+/* How long a level that plays the same again and again takes, in ms; else 0. */
+uint32_t fg_code_loop(const coder *c, const fg_level *level);
 void fg_code_levels_of_sequence(const coder *c, const fg_level *play, void (*see)(void *context, const fg_level *level),
                                 void *context);
+/* The number that a level is on its output: %, Hz, degrees, lights, of a display the number of its text. */
+int32_t fg_code_level_number(const coder *c, uint16_t output, const fg_level *level);
 
-/* The functions that write the texts of displays; false if there are none. */
-bool fg_code_texts(coder *c);
-/* How many bytes the longest line takes, its end included. */
+/* The texts of a display, each once, in the order of its rows. */
+typedef struct code_shows {
+    uint32_t shows[CODE_TEXTS_MOST];
+    int32_t count;
+} code_shows;
+
+void fg_code_find_shows(const coder *c, uint16_t output, code_shows *found);
+/* How many texts a display may have at the most. */
+uint32_t fg_code_text_count(const fg_gate *gate, uint16_t output);
+/* How many bytes a line of a display takes at the most, and the longest of all displays with its end. */
+unsigned fg_code_line_bytes(const coder *c, const fg_output *output);
 unsigned fg_code_text_size(const coder *c);
 
 #endif

@@ -1,5 +1,5 @@
 /* Thresholds, hysteresis and bands. Limits stand as numbers, margins are added already. */
-#include "coder.h"
+#include "workshop/bake/write/write.h"
 
 #include <inttypes.h>
 #include <string.h>
@@ -50,7 +50,6 @@ static void believe(const ruling *r, const fg_settle *settle, const char *came)
     } else if (settle->time > CODE_SHORT_TIME) {
         fg_code_line(c, 1, "settle_long(&%s, %s, gone, %" PRIu32 "u);", member, came, settle->time);
     } else {
-        c->passed = true;
         fg_code_line(c, 1, "settle(&%s, %s, passed, %" PRIu32 "u);", member, came, settle->time);
     }
 }

@@ -1,5 +1,5 @@
 /* The comments: each part of the code quotes the declaration it comes from. */
-#include "coder.h"
+#include "workshop/bake/write/write.h"
 
 #include <ctype.h>
 #include <string.h>
@@ -81,24 +81,6 @@ static void copy_white(reader *r, fg_buffer *out, int depth)
     if (out->size) last = out->text[out->size - 1];
     if (ended && depth > 0 && here(r) != '}' && !strchr("{;,|=(", last) && !goes_on(r, out)) fg_buffer_add_c(out, ";");
     if (last != ' ') fg_buffer_add_c(out, " ");
-}
-
-const char *fg_code_safe(coder *c, fg_text text)
-{
-    fg_buffer b = {0};
-    fg_buffer_add_shown(&b, text);
-    for (size_t i = 0; i < b.size; i++)
-        if (b.text[i] == '*') b.text[i] = ' ';
-    const char *safe = fg_code_say(c, "%.*s", (int)b.size, b.size ? b.text : "");
-    c->full = c->full || b.full;
-    fg_buffer_free(&b);
-    return safe;
-}
-
-const char *fg_code_steps(coder *c, const fg_declared *d)
-{
-    return fg_code_say(c, "in steps of %s%.*s1 %s", d->decimals ? "0." : "", d->decimals ? d->decimals - 1 : 0, "00000",
-                       fg_code_safe(c, d->unit));
 }
 
 static size_t begin_of(fg_text text, size_t name)

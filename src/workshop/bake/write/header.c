@@ -1,9 +1,8 @@
 /* The header of a gate's straight code: names, the state, and the calls to feed and to ask, which are short enough to
  * stand there. */
-#include "code_output.h"
+#include "workshop/bake/write/write.h"
 
 #include <inttypes.h>
-#include <string.h>
 
 /* ---- the header ---- */
 
@@ -59,7 +58,7 @@ static void write_answer_enum(coder *c)
     bool any = false;
     for (uint32_t i = 0; i < c->program->declared_count; i++) {
         const fg_declared *d = &c->program->declared[i];
-        if (!fg_code_has_answer(d)) continue;
+        if (!fg_kind_is(d->kind, FG_KIND_YES_NO | FG_KIND_LABELS)) continue;
         if (!any) fg_code_line(c, 0, "\n/* Answers, for %s_answer. */", c->name);
         if (!any) fg_code_line(c, 0, "enum {");
         any = true;
@@ -155,11 +154,6 @@ static void write_state(coder *c)
 }
 
 /* ---- feeding ---- */
-
-bool fg_code_converts(const coder *c, const code_sensor *s)
-{
-    return s->used && s->rule->scale_count && !s->counts && !c->baker->options->units;
-}
 
 static bool is_fed(const code_sensor *s) { return s->used && !s->rule->term_count; }
 
@@ -288,7 +282,7 @@ static void write_answers(coder *c)
     for (uint32_t i = 0; i < c->program->declared_count; i++) {
         const fg_declared *d = &c->program->declared[i];
         counts = counts || d->kind == FG_KIND_COUNT;
-        if (!fg_code_has_answer(d)) continue;
+        if (!fg_kind_is(d->kind, FG_KIND_YES_NO | FG_KIND_LABELS)) continue;
         if (!any) fg_code_line(c, 0, "\n/* An answer after the last step. */");
         if (!any) begin_ask(c, "uint8_t", "answer", "answer");
         any = true;

@@ -1,6 +1,5 @@
 /* Leaves out locals that nothing uses: those of rows that can never win, and those that only such locals looked at. */
-#include "workshop/base/words.h"
-#include "coder.h"
+#include "workshop/bake/write/write.h"
 
 #include <ctype.h>
 #include <stdlib.h>

@@ -2,11 +2,10 @@
  *
  * The language works in 64-bit millionths. Where a sum only adds, subtracts and compares values of one step, whole
  * steps give the same result without a division, so those are used. */
-#include "code_output.h"
+#include "workshop/bake/write/write.h"
 
 #include <inttypes.h>
 #include <math.h>
-#include <string.h>
 
 /* Something on the stack while a sum is read: C for it, for whether it is there, and how large it can be. */
 typedef struct value {

@@ -1,7 +1,6 @@
-/* The functions that baked gates call are copied in from src/workshop/baked and two files of the core, which the build
- * puts into baked_parts.inc: those that are called, those that they call, and nothing else. */
-#include "coder.h"
-
+/* The functions that baked gates call are copied in from bake/parts and two files of the core, which the build puts into
+ * baked_parts.inc: those that are called, those that they call, and nothing else. */
+#include "workshop/bake/write/write.h"
 #include "baked_parts.inc"
 
 #include <ctype.h>

@@ -1,9 +1,8 @@
 /* Outputs with rows that play a sequence or sweep. A sequence whose times are fixed is a number of ms that runs through
  * it; one with a tempo, or longer than 32 bits of ms, remembers its segment. */
-#include "code_output.h"
+#include "workshop/bake/write/rows.h"
 
 #include <inttypes.h>
-#include <string.h>
 
 typedef enum kind {
     LOOPS, /* ms in a run that begins again and again; also a sweep */
@@ -95,7 +94,6 @@ static void write_times(const code_rows *r, playing *p)
 static void pass(const code_rows *r, const playing *p, int indent)
 {
     coder *c = r->c;
-    c->passed = c->passed || p->is_short;
     const char *clock = p->is_short ? "passed" : "gone";
     if (p->kind == BY_SEGMENT)
         fg_code_line(c, indent, "play_pass(&%s, gone);", p->at);
@@ -214,7 +212,8 @@ static void bring(const code_rows *r, const playing *p, int indent)
     if (over) fg_code_line(c, indent, "}");
 }
 
-void fg_code_play_row(const code_rows *r, uint16_t row, int indent)
+/* A row that plays wins: its code where that stands in the chain. */
+static void play_row(const code_rows *r, uint16_t row, int indent)
 {
     coder *c = r->c;
     const playing *p = r->plays;
@@ -246,7 +245,7 @@ static void pass_before(const code_rows *r, const playing *p, const char *last)
 /* All rows in one chain, what plays where it wins. */
 static void write_inline(code_rows *r)
 {
-    r->inline_plays = true;
+    r->play = play_row;
     for (size_t i = 0; i < r->play_count; i++)
         if (r->plays[i].resumes) pass_before(r, &r->plays[i], r->row);
     fg_code_rows(r, 1);
@@ -275,13 +274,13 @@ static void write_judged(code_rows *r, const char *type, bool through)
     fg_code_line(c, 1, "}");
 }
 
-void fg_code_play(code_rows *r)
+void fg_code_plays(code_rows *r)
 {
     coder *c = r->c;
-    playing list[CODE_PLAYS_MOST];
+    playing list[CODE_ROWS_MOST];
     bool through = false;
     r->play_count = 0;
-    for (uint16_t i = 0; i < r->rule->row_count && r->play_count < CODE_PLAYS_MOST; i++) {
+    for (uint16_t i = 0; i < r->rule->row_count && r->play_count < CODE_ROWS_MOST; i++) {
         const fg_row *row = &c->gate->rows[r->rule->first_row + i];
         if (row->level.form != FG_FORM_PLAY && row->level.form != FG_FORM_SWEEP) continue;
         list[r->play_count++] = (playing){.row = (uint16_t)(i + 1), .level = &row->level, .through = row->through};
@@ -301,17 +300,4 @@ void fg_code_play(code_rows *r)
         write_judged(r, type, through);
     else
         write_inline(r);
-}
-
-uint32_t fg_code_loop(const coder *c, const fg_level *level)
-{
-    if (level->form == FG_FORM_SWEEP) return 2 * c->gate->sweeps[level->number].time;
-    if (level->form != FG_FORM_PLAY || c->gate->sequences[level->number].runs) return 0;
-    const fg_sequence *s = &c->gate->sequences[level->number];
-    uint64_t total = 0;
-    for (uint16_t i = 0; i < s->segment_count; i++) {
-        if (c->gate->segments[s->first_segment + i].tempo != FG_INDEX_NONE) return 0;
-        total += c->gate->segments[s->first_segment + i].time;
-    }
-    return total <= CODE_LOOP_MOST ? (uint32_t)total : 0;
 }

@@ -1,9 +1,8 @@
-/* What the parts of baking share: bake.c has names and the header, tables.c the tables. */
-#ifndef FICKLEGATE_WORKSHOP_BAKER_H
-#define FICKLEGATE_WORKSHOP_BAKER_H
+/* What both kinds of baked files share: the names in them, and the comment on top. */
+#ifndef FICKLEGATE_WORKSHOP_BAKE_NAMES_H
+#define FICKLEGATE_WORKSHOP_BAKE_NAMES_H
 
 #include "workshop/base/words.h"
-
 #include <ficklegate/bake.h>
 
 typedef struct baker {
@@ -37,10 +36,10 @@ void fg_bake_capitals(fg_buffer *out, const char *text, size_t size);
 /* A word of C or C++, or one that the code itself uses? */
 bool fg_bake_is_taken(const char *name);
 
+/* A text in a comment, which it cannot end. */
+void fg_bake_put_safe(FILE *out, const char *text, size_t size);
+
 /* The comment on top of both files. */
 void fg_bake_top(const baker *b);
-
-/* All tables and the gate. */
-void fg_bake_source(baker *b);
 
 #endif

@@ -1,75 +1,7 @@
 /* What displays show. A line is written when it is asked for, from the state, so it takes no memory in between. */
-#include "code_output.h"
+#include "workshop/bake/write/write.h"
 
 #include <inttypes.h>
-#include <string.h>
-
-/* ---- which texts a display has ---- */
-
-typedef struct finding {
-    uint32_t shows[CODE_TEXTS_MOST];
-    int32_t count;
-} finding;
-
-static void add_show(void *context, const fg_level *l)
-{
-    finding *f = context;
-    if (l->form != FG_FORM_SHOW) return;
-    for (int32_t i = 0; i < f->count; i++)
-        if (f->shows[i] == (uint32_t)l->number) return;
-    if (f->count < CODE_TEXTS_MOST) f->shows[f->count++] = (uint32_t)l->number;
-}
-
-static void find_shows(const coder *c, uint16_t output, finding *f)
-{
-    const fg_output *rule = &c->gate->outputs[output];
-    f->count = 0;
-    for (uint16_t i = 0; i < rule->row_count; i++) {
-        const fg_level *l = &c->gate->rows[rule->first_row + i].level;
-        add_show(f, l);
-        fg_code_levels_of_sequence(c, l, add_show, f);
-    }
-}
-
-uint32_t fg_code_text_count(const fg_gate *gate, uint16_t output)
-{
-    const fg_output *rule = &gate->outputs[output];
-    uint32_t count = 0;
-    for (uint16_t i = 0; i < rule->row_count && rule->kind == FG_OUTPUT_DISPLAY; i++) {
-        const fg_level *l = &gate->rows[rule->first_row + i].level;
-        count += l->form == FG_FORM_PLAY ? gate->sequences[l->number].segment_count : 1u;
-    }
-    return count;
-}
-
-int32_t fg_code_text_number(const coder *c, uint16_t output, uint32_t show)
-{
-    finding f;
-    find_shows(c, output, &f);
-    for (int32_t i = 0; i < f.count; i++)
-        if (f.shows[i] == show) return i + 1;
-    return 0;
-}
-
-/* Has any text of the gate a character of more than one byte? */
-static bool has_wide_characters(const coder *c)
-{
-    for (uint32_t i = 0; i < c->program->source_count; i++)
-        for (size_t k = 0; k < c->program->sources[i].text.size; k++)
-            if ((unsigned char)c->program->sources[i].text.at[k] > 127) return true;
-    return false;
-}
-
-static unsigned bytes_of(const coder *c, const fg_output *o) { return o->columns * (has_wide_characters(c) ? 4u : 1u); }
-
-unsigned fg_code_text_size(const coder *c)
-{
-    unsigned most = 0;
-    for (uint16_t i = 0; i < c->gate->size.outputs; i++)
-        if (c->gate->outputs[i].kind == FG_OUTPUT_DISPLAY && bytes_of(c, &c->gate->outputs[i]) >= most)
-            most = bytes_of(c, &c->gate->outputs[i]) + 1;
-    return most;
-}
 
 /* ---- pieces ---- */
 
@@ -225,8 +157,8 @@ static void put_display(coder *c, uint16_t number)
     fg_code_line(c, 1, "}");
     fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\"show\"));");
     fg_code_line(c, 1, "for (uint8_t line = 0; line < %u; line++) {", rule->lines);
-    fg_code_line(c, 2, "char text[%u];", bytes_of(c, rule) + 1);
-    fg_code_line(c, 2, "fg_writer inner = {text, %u, %u, false};", bytes_of(c, rule), rule->columns);
+    fg_code_line(c, 2, "char text[%u];", fg_code_line_bytes(c, rule) + 1);
+    fg_code_line(c, 2, "fg_writer inner = {text, %u, %u, false};", fg_code_line_bytes(c, rule), rule->columns);
     fg_code_line(c, 2, "if (!%s(s, line, &inner)) break;", lines_name(c, number));
     fg_code_line(c, 2, "put_text(w, line ? FLASH_TEXT(\", \\\"\") : FLASH_TEXT(\" \\\"\"));");
     fg_code_line(c, 2, "for (const char *at = text; at < inner.at; at++) {");
@@ -293,10 +225,10 @@ static void write_named(coder *c, uint32_t show, order *done)
 static void write_display(coder *c, uint16_t number, order *done)
 {
     const fg_gate *g = c->gate;
-    finding f;
+    code_shows f;
     if (done->written[number]) return;
     done->written[number] = true;
-    find_shows(c, number, &f);
+    fg_code_find_shows(c, number, &f);
     for (int32_t i = 0; i < f.count; i++) write_named(c, f.shows[i], done);
     fg_code_line(c, 0, "/* A line of %.*s; false if it has none. */", (int)c->outputs[number].declared->name.size,
                  c->outputs[number].declared->name.at);
@@ -337,7 +269,7 @@ bool fg_code_texts(coder *c)
         const fg_output *rule = &c->gate->outputs[i];
         if (rule->kind != FG_OUTPUT_DISPLAY) continue;
         fg_code_line(c, 1, "case %s:", c->output_names[i]);
-        fg_code_line(c, 2, "w.room = %u;", bytes_of(c, rule));
+        fg_code_line(c, 2, "w.room = %u;", fg_code_line_bytes(c, rule));
         fg_code_line(c, 2, "w.left = %u;", rule->columns);
         fg_code_line(c, 2, "(void)%s(s, line, &w);", lines_name(c, i));
         fg_code_line(c, 2, "break;");

@@ -1,9 +1,9 @@
 /* A gate as straight C, for a board without the library: the header and the source put together. */
-#include "code_output.h"
+#include "workshop/bake/write/write.h"
 
 #include <inttypes.h>
-#include <stdlib.h>
 #include <string.h>
+#include <stdlib.h>
 
 /* ---- before the code ---- */
 
@@ -67,12 +67,6 @@ static void free_tables(coder *c)
     fg_buffer_free(&c->source);
 }
 
-bool fg_code_has_answer(const fg_declared *d)
-{
-    return d->slot != FG_INDEX_NONE && d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_COUNT &&
-           !fg_kind_is(d->kind, FG_KIND_IS_OUTPUT);
-}
-
 static void name_enumerators(coder *c)
 {
     const fg_text none = {"", 0};
@@ -84,7 +78,7 @@ static void name_enumerators(coder *c)
         if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT))
             c->output_names[d->index] = fg_bake_enumerator(c->namer, "OUTPUT", d->name, none);
         if (d->kind == FG_KIND_COUNT) c->answer_names[i] = fg_bake_enumerator(c->namer, "COUNT", d->name, none);
-        if (fg_code_has_answer(d)) c->answer_names[i] = fg_bake_enumerator(c->namer, "ANSWER", d->name, none);
+        if (fg_kind_is(d->kind, FG_KIND_YES_NO | FG_KIND_LABELS)) c->answer_names[i] = fg_bake_enumerator(c->namer, "ANSWER", d->name, none);
         for (uint16_t k = 0; k < d->label_count; k++)
             c->labels[c->first_label[i] + k] = fg_bake_enumerator(c->namer, "", d->labels[k], d->name);
     }

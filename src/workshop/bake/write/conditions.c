@@ -1,0 +1,225 @@
+/* Lines of the program that hang on answers or on the clock. */
+#include "workshop/bake/write/write.h"
+
+#include <inttypes.h>
+#include <string.h>
+
+/* ---- ranges ---- */
+
+/* The name of what a line belongs to. */
+static fg_text owner(const coder *c, uint16_t slot)
+{
+    const fg_declared *d = fg_code_owner(c, slot);
+    return d ? d->name : fg_text_of("line");
+}
+
+/* Sets the variable of a line, or makes it one of this step. */
+static void answer(coder *c, uint16_t slot, const char *value)
+{
+    if (c->slots[slot]) {
+        fg_code_line(c, 1, "%s = %s;", c->slots[slot], value);
+        return;
+    }
+    if (!(c->asked[slot] & ~CODE_BY_VALUE)) { /* nobody asks, but time and edges go on */
+        fg_code_line(c, 1, "(void)%s;", value);
+        return;
+    }
+    static const char *const suffixes[FG_OP_COUNT + 1] = {
+        [FG_OP_FOR] = "_for", [FG_OP_STARTS] = "_starts", [FG_OP_ENDS] = "_ends", [FG_OP_AT_LEAST] = "_enough"};
+    const char *suffix = suffixes[fg_code_op(c, slot)->kind],
+               *name = fg_code_word(c, owner(c, slot), suffix ? suffix : "_part");
+    fg_code_line(c, 1, "const uint8_t %s = %s;", name, value);
+    c->slots[slot] = name;
+}
+
+static void lasting(coder *c, uint16_t slot, const fg_op *op)
+{
+    const fg_time time = c->gate->lastings[op->rule];
+    const bool is_short_time = time <= CODE_SHORT_TIME;
+    const char *waited =
+        fg_code_member(c, is_short_time ? "uint16_t" : "uint32_t", fg_code_word(c, owner(c, slot), "_waited"), 0,
+                       "1 more than the ms since it was yes");
+    answer(c, slot,
+           fg_code_say(c, "%s(&%s, %s, %s, %" PRIu32 "u)", is_short_time ? "lasts" : "lasts_long", waited,
+                       fg_code_value(c, op->a), is_short_time ? "passed" : "gone", time));
+}
+
+static void edge(coder *c, uint16_t slot, const fg_op *op)
+{
+    const bool starts = op->kind == FG_OP_STARTS;
+    const char *last = fg_code_member(c, "uint8_t", fg_code_word(c, owner(c, slot), starts ? "_was" : "_was_on"), 0,
+                                      "the last sure answer");
+    answer(c, slot, fg_code_say(c, "%s(&%s, %s)", starts ? "starts" : "ends", last, fg_code_value(c, op->a)));
+}
+
+static void at_least(coder *c, uint16_t slot, const fg_op *op)
+{
+    const char *yes = "", *open = "";
+    bool sure = true;
+    for (uint16_t i = 0; i < op->b; i++) {
+        const uint16_t one = c->gate->slots[op->rule + i];
+        const code_test y = fg_code_yes(c, one), n = fg_code_no(c, one);
+        yes = fg_code_say(c, "%s%s(%s)", yes, i ? " + " : "", y.text);
+        open = fg_code_say(c, "%s%s(%s)", open, i ? " + " : "", fg_code_not(c, n).text);
+        sure = sure && fg_code_is_sure(c, one);
+    }
+    if (sure)
+        answer(c, slot, fg_code_say(c, "%s >= %u ? YES : NO", yes, op->a));
+    else
+        answer(c, slot, fg_code_say(c, "%s >= %u ? YES\v : %s < %u ? NO\v : UNSURE", yes, op->a, open, op->a));
+}
+
+/* A latch that a missing reading can make unsure remembers apart from its answer whether it is on. */
+static void open_latch(coder *c, uint16_t slot, const fg_op *op)
+{
+    const char *part = c->gate->latches[op->rule].clear_wins ? "latches_clear_wins" : "latches";
+    const char *on = fg_code_member(c, "bool", fg_code_word(c, owner(c, slot), "_on"), 0, "what it keeps while unsure");
+    answer(c, slot, fg_code_say(c, "%s(&%s, %s, %s)", part, on, fg_code_value(c, op->a), fg_code_value(c, op->b)));
+}
+
+static void latch(coder *c, uint16_t slot, const fg_op *op)
+{
+    if (!fg_code_is_sure(c, slot)) {
+        open_latch(c, slot, op);
+        return;
+    }
+    const char *is = c->slots[slot];
+    const code_test set = fg_code_yes(c, op->a), clear = fg_code_yes(c, op->b);
+    const code_test off = fg_code_either(c, clear, fg_code_is(c, is, "UNSURE"));
+    if (c->gate->latches[op->rule].clear_wins) {
+        if (clear.join != CODE_FALSE) fg_code_line(c, 1, "if (%s)", clear.text);
+        if (clear.join != CODE_FALSE) fg_code_line(c, 2, "%s = NO;", is);
+        fg_code_line(c, 1, "%sif (%s)", clear.join != CODE_FALSE ? "else " : "", set.text);
+        fg_code_line(c, 2, "%s = YES;", is);
+        fg_code_line(c, 1, "else if (%s == UNSURE)", is);
+        fg_code_line(c, 2, "%s = NO;", is);
+        return;
+    }
+    fg_code_line(c, 1, "if (%s)", set.text);
+    fg_code_line(c, 2, "%s = YES;", is);
+    fg_code_line(c, 1, "else if (%s)", off.text);
+    fg_code_line(c, 2, "%s = NO;", is);
+}
+
+/* A start of a condition, as a local; NULL if there is none. */
+static const char *start_of(coder *c, uint16_t slot, fg_text name, const char *suffix, const char *local)
+{
+    if (slot == FG_INDEX_NONE) return NULL;
+    const char *last = fg_code_member(c, "uint8_t", fg_code_word(c, name, suffix), 0, "the last sure answer");
+    const char *word = fg_code_word(c, name, local);
+    fg_code_line(c, 1, "const bool %s = starts(&%s, %s) == YES;", word, last, fg_code_value(c, slot));
+    return word;
+}
+
+static void count(coder *c, uint16_t slot, const fg_op *op)
+{
+    const fg_counter *counting = &c->gate->counters[op->rule];
+    const char *value = c->counts[op->rule];
+    const fg_text name = owner(c, slot);
+    const char *more = start_of(c, counting->add, name, "_add", "_more");
+    const char *fewer = start_of(c, counting->take, name, "_take", "_fewer");
+    const char *lead = "";
+    if (counting->zero != FG_INDEX_NONE) {
+        fg_code_line(c, 1, "if (%s)", fg_code_yes(c, counting->zero).text);
+        fg_code_line(c, 2, "%s = %s;", value, fg_code_number(c, counting->rule.first));
+        lead = "else ";
+    }
+    if (more) {
+        fg_code_line(c, 1, "%sif (%s%s%s && %s < %s)", lead, more, fewer ? " && !" : "", fewer ? fewer : "", value,
+                     fg_code_number(c, counting->rule.high));
+        fg_code_line(c, 2, "%s++;", value);
+        lead = "else ";
+    }
+    if (fewer) {
+        fg_code_line(c, 1, "%sif (%s%s%s && %s > %s)", lead, fewer, more ? " && !" : "", more ? more : "", value,
+                     fg_code_number(c, counting->rule.low));
+        fg_code_line(c, 2, "%s--;", value);
+    }
+}
+
+/* How long a pulse that starts now lasts: the first row that holds. */
+static const char *length_of(coder *c, const fg_pulser *p)
+{
+    const char *before = "";
+    for (uint16_t i = 0; i < p->length_count; i++) {
+        const fg_pulse_length *last = &c->gate->pulse_lengths[p->first_length + i];
+        const code_test yes = last->slot == FG_INDEX_NONE ? code_always : fg_code_yes(c, last->slot);
+        if (yes.join == CODE_TRUE) return fg_code_say(c, "%s%" PRIu32 "u", before, last->time);
+        if (yes.join != CODE_FALSE) before = fg_code_say(c, "%s%s ? %" PRIu32 "u : ", before, yes.text, last->time);
+    }
+    return fg_code_say(c, "%s0", before);
+}
+
+static void pulse(coder *c, uint16_t slot, const fg_op *op)
+{
+    const fg_pulser *p = &c->gate->pulses[op->rule];
+    const fg_text name = owner(c, slot);
+    fg_time longest = 0;
+    for (uint16_t i = 0; i < p->length_count; i++)
+        if (c->gate->pulse_lengths[p->first_length + i].time > longest)
+            longest = c->gate->pulse_lengths[p->first_length + i].time;
+    const bool is_short_time = longest <= CODE_SHORT_TIME;
+    const char *type = is_short_time ? "uint16_t" : "uint32_t", *clock = is_short_time ? "passed" : "gone";
+    const char *left = fg_code_member(c, type, fg_code_word(c, name, "_left"), 0, "ms");
+    const char *spent = NULL, *asked = NULL;
+    const char *start = start_of(c, p->start, name, "_start", "_starts");
+    if (p->rule.again) {
+        spent = fg_code_member(c, "bool", fg_code_word(c, name, "_spent"), 0, "it waits for `again`");
+        asked = start_of(c, p->again, name, "_again", "_asked");
+    }
+    const char *length = fg_code_word(c, name, "_length");
+    const char *length_text = length_of(c, p);
+    fg_code_line(c, 1, "const %s %s = %s;", type, length, length_text);
+    const code_test no_stop = p->stop == FG_INDEX_NONE ? code_always : fg_code_no(c, p->stop);
+    const char *over = fg_code_say(c, "%s <= %s", left, clock);
+    if (no_stop.join != CODE_TRUE) over = fg_code_say(c, "%s || %s", fg_code_not(c, no_stop).text, over);
+    fg_code_line(c, 1, "if (%s && (%s)) {", left, over);
+    fg_code_line(c, 2, "%s = 0;", left);
+    if (spent) fg_code_line(c, 2, "%s = true;", spent);
+    fg_code_line(c, 1, "} else if (%s) {", left);
+    fg_code_line(c, 2, "%s = (%s)(%s - %s);", left, type, left, clock);
+    fg_code_line(c, 1, "}");
+    if (asked) fg_code_line(c, 1, "if (%s) %s = false;", asked, spent);
+    const bool always_lasts = length_text[strlen(length_text) - 1] == 'u';
+    code_test may = fg_code_both(c, fg_code_atom(start), no_stop);
+    if (!always_lasts) may = fg_code_both(c, may, fg_code_atom(length));
+    if (p->rule.again && p->rule.restarts)
+        may = fg_code_both(c, may, fg_code_atom(fg_code_say(c, "(%s || !%s)", left, spent)));
+    if (p->rule.again && !p->rule.restarts)
+        may = fg_code_both(c, may, fg_code_atom(fg_code_say(c, "!%s && !%s", left, spent)));
+    if (!p->rule.again && !p->rule.restarts) may = fg_code_both(c, may, fg_code_atom(fg_code_say(c, "!%s", left)));
+    fg_code_line(c, 1, "if (%s) %s = %s;", may.text, left, length);
+    fg_code_line(c, 1, "%s = %s ? YES : NO;", c->slots[slot], left);
+}
+
+/* What was one step ago is asked where it is kept, unless it has to outlive the step. */
+static void previously(coder *c, uint16_t slot, const fg_op *op)
+{
+    const char *kept = c->previously[op->rule];
+    if (c->slots[slot] || c->asked[slot] & CODE_BY_VALUE)
+        answer(c, slot, kept);
+    else
+        c->slots[slot] = kept;
+}
+
+void fg_code_condition(coder *c, uint16_t slot)
+{
+    const fg_op *op = fg_code_op(c, slot);
+    switch ((fg_op_kind)op->kind) {
+    case FG_OP_FOR: lasting(c, slot, op); return;
+    case FG_OP_STARTS:
+    case FG_OP_ENDS: edge(c, slot, op); return;
+    case FG_OP_AT_LEAST: at_least(c, slot, op); return;
+    case FG_OP_LATCH: latch(c, slot, op); return;
+    case FG_OP_COUNT: count(c, slot, op); return;
+    case FG_OP_PULSE: pulse(c, slot, op); return;
+    case FG_OP_PREVIOUSLY: previously(c, slot, op); return;
+    default: break;
+    }
+    const uint8_t times = c->asked[slot] & (uint8_t)~CODE_BY_VALUE;
+    const bool by_value = c->asked[slot] & CODE_BY_VALUE;
+    if (c->slots[slot])
+        fg_code_line(c, 1, "%s = %s;", c->slots[slot], fg_code_worked_out(c, slot));
+    else if (by_value || (times > 1 && !fg_code_is_short(c, slot)))
+        answer(c, slot, fg_code_worked_out(c, slot));
+}

@@ -1,0 +1,57 @@
+/* The writers of straight C: code.c puts the files together, the others write one kind of line each. */
+#ifndef FICKLEGATE_WORKSHOP_BAKE_WRITE_WRITE_H
+#define FICKLEGATE_WORKSHOP_BAKE_WRITE_WRITE_H
+
+#include "workshop/bake/expression/expression.h"
+
+/* ---- comments ---- */
+
+/* What a declaration says, in one line without comments, at most `most` characters. */
+const char *fg_code_quote(coder *c, const fg_declared *declared, size_t most);
+/* A comment in front of what it becomes. */
+void fg_code_comment(coder *c, int indent, const fg_declared *declared);
+
+/* ---- what is left out, what is copied in ---- */
+
+/* Leaves out of the code of a function the constants that nothing uses. False without memory. */
+bool fg_code_prune(fg_buffer *code);
+/* The same for the static functions that neither the step nor the texts call. */
+bool fg_code_prune_functions(fg_buffer *functions, fg_text step, fg_text texts);
+/* How long the comment, string or character constant is that begins at a place of code; 0 if none does. */
+size_t fg_code_aside(fg_text code, size_t at);
+/* Adds the parts that a text calls, and those that they call, to `parts`, and the text to `code`, with the gate's name
+ * in place of fg_. False without memory. */
+bool fg_code_parts(coder *c, const char *text, fg_buffer *parts, fg_buffer *code);
+/* Does a word stand in a text? */
+bool fg_code_has_word(fg_text text, const char *word);
+/* Adds the names of all parts. False without memory. */
+bool fg_code_part_names(fg_words *names);
+
+/* ---- the step, one function a kind of line ---- */
+
+void fg_code_sensor(coder *c, uint16_t number);
+/* What a sensor is worked out from: code that sets its value and whether there is one. */
+void fg_code_sum(coder *c, uint16_t number, const char *result, const char *ok);
+void fg_code_flag(coder *c, uint16_t number);
+void fg_code_rule(coder *c, uint16_t slot);
+/* A line of the program that hangs on answers or on the clock. */
+void fg_code_condition(coder *c, uint16_t slot);
+void fg_code_output(coder *c, uint16_t number);
+
+/* A function for a clamped line; returns a call of it with the present value of its source. */
+const char *fg_code_follow(coder *c, uint16_t number, const char *name);
+/* Whether the source of a follow is there. */
+code_test fg_code_follow_source(coder *c, uint16_t number);
+
+/* ---- the rest of the files ---- */
+
+/* The functions that write the texts of displays; false if there are none. */
+bool fg_code_texts(coder *c);
+/* The functions that turn counts into units as they are fed. */
+void fg_code_conversions(coder *c);
+/* Are a sensor's counts turned so? */
+bool fg_code_converts(const coder *c, const code_sensor *sensor);
+/* The header, into c->header; `texts`: there are displays. */
+void fg_code_header(coder *c, bool texts);
+
+#endif
