@@ -26,14 +26,22 @@ typedef struct fg_bake_options {
  * are cut. */
 bool fg_bake_name(const char *path, char *name, size_t room);
 
+/* What a bake made. */
+typedef struct fg_baked {
+    size_t packed;  /* bytes that a run remembers on an 8-bit chip; of tables, on this machine */
+    size_t aligned; /* the same where numbers are aligned to their size */
+} fg_baked;
+
 /* Writes the header (the numbers of sensors, flags, outputs, answers and labels by name, the gate, the bytes a run
- * needs) and the source (the tables) of a gate. The same gate gives the same bytes. Errors stay with the files. False:
- * there is not enough memory. */
-bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source);
+ * needs) and the source (the tables) of a gate. The same gate gives the same bytes. `baked` may be NULL. Errors stay
+ * with the files. False: there is not enough memory. */
+bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source,
+                    fg_baked *baked);
 
 /* The same as straight code: a header with one struct for the state and calls to start, feed, step and ask, and a
- * source that needs only memset. It answers as the engine does, to the last bit. */
-bool fg_bake_code(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source);
+ * source that needs no library. It answers as the engine does, to the last bit. */
+bool fg_bake_code(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source,
+                  fg_baked *baked);
 
 /* Why a gate is too large for straight code ("has more than ..."), or NULL. */
 const char *fg_bake_code_misfit(const fg_gate_file *file);

@@ -89,6 +89,7 @@ typedef struct fg_declared {
     fg_kind kind;
     fg_text name, unit;
     fg_span span;    /* of the name where it is declared */
+    fg_span whole;   /* from its first word to its last, over several lines or none */
     uint16_t index;  /* in the gate's table of its kind: sensors, flags, thresholds, ..., outputs */
     uint16_t slot;   /* its answer's, if it has one, else FG_INDEX_NONE */
     uint16_t sensor; /* of a threshold, hysteresis, bands: the sensor's index */

@@ -104,6 +104,7 @@ typedef struct files {
     char *paths[2];
     fg_memory_file texts[2];
     char name[80];
+    fg_baked baked;
 } files;
 
 static bool may_begin(const bake_options *o, const fg_gate_file *file, files *f)
@@ -128,8 +129,9 @@ static bool write_texts(const bake_options *o, const fg_gate_file *file, files *
                                      .settings = tool_settings(&o->common),
                                      .units = o->units,
                                      .renamed = o->common.quiet ? NULL : on_renamed};
-    bool good = open[0] && open[1] &&
-                (o->tables ? fg_bake_tables : fg_bake_code)(file, &options, f->texts[0].file, f->texts[1].file);
+    bool good =
+        open[0] && open[1] &&
+        (o->tables ? fg_bake_tables : fg_bake_code)(file, &options, f->texts[0].file, f->texts[1].file, &f->baked);
     for (int i = 0; i < 2; i++) good = open[i] && fg_memory_file_close(&f->texts[i]) && good;
     if (!good) tool_no_memory();
     return good;
@@ -138,12 +140,13 @@ static bool write_texts(const bake_options *o, const fg_gate_file *file, files *
 /* What to do with the files now. */
 static int tell_result(const bake_options *o, const fg_gate_file *file, const files *f)
 {
-    const char *size = strstr(f->texts[0].text, "of the gate remembers: "), *end = size ? strstr(size, ". ") : NULL;
     FILE *out = tool_output_open();
     if (!out) return EXIT_WRONG;
     fprintf(out, "%s and %s: copy both to the board's project%s\n", f->paths[0], f->paths[1],
             o->tables ? ", and ficklegate.h and ficklegate.c" : "");
-    if (end) fprintf(out, "  it remembers %.*s\n", (int)(end - size - 23), size + 23);
+    if (!o->tables)
+        fprintf(out, "  it remembers %zu bytes on an 8-bit chip, %zu where numbers are aligned\n", f->baked.packed,
+                f->baked.aligned);
     if (o->tables)
         fprintf(out, "  fg_run_start(&%s_gate, ...) once, then fg_feed, fg_step, fg_output_at", f->name);
     else

@@ -88,9 +88,9 @@ static void make_texts(const fg_gate_file *file)
         FILE *header = open_memstream(&texts[0], &sizes[0]), *source = open_memstream(&texts[1], &sizes[1]);
         const fg_bake_options options = {.name = "fuzz", .header = "fuzz.h", .units = way == 1};
         if (way == 2)
-            (void)fg_bake_tables(file, &options, header, source);
+            (void)fg_bake_tables(file, &options, header, source, NULL);
         else if (!fg_bake_code_misfit(file))
-            (void)fg_bake_code(file, &options, header, source);
+            (void)fg_bake_code(file, &options, header, source, NULL);
         fclose(header);
         fclose(source);
         free(texts[0]);

@@ -7,7 +7,8 @@
 #include <string.h>
 #include <unistd.h>
 
-typedef bool writer(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source);
+typedef bool writer(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source,
+                    fg_baked *result);
 
 /* The header and the source, one behind the other. The caller frees it. */
 static char *bake(const char *gate, writer *baked, const fg_bake_options *options)
@@ -22,7 +23,7 @@ static char *bake(const char *gate, writer *baked, const fg_bake_options *option
     fg_mistake mistake = {0};
     ck_assert_int_eq(fg_gate_file_open(&file, path, options->settings, &mistake), FG_OK);
     FILE *to_header = open_memstream(&header, &header_size), *to_source = open_memstream(&source, &source_size);
-    ck_assert(baked(&file, options, to_header, to_source));
+    ck_assert(baked(&file, options, to_header, to_source, NULL));
     fclose(to_header);
     fclose(to_source);
     fg_gate_file_close(&file);
@@ -129,6 +130,27 @@ START_TEST(test_setting)
 }
 END_TEST
 
+/* What a run remembers is told apart from the text that says it. */
+START_TEST(test_sizes)
+{
+    const fg_bake_options options = {.name = "a", .header = "a.h"};
+    fg_gate_file file;
+    fg_mistake mistake = {0};
+    FILE *nowhere = fopen("/dev/null", "w");
+    fg_baked code, tables;
+    ck_assert_int_eq(fg_gate_file_open(&file, ROOT "/examples/harbour/harbour.gate", options.settings, &mistake),
+                     FG_OK);
+    ck_assert(fg_bake_code(&file, &options, nowhere, nowhere, &code));
+    ck_assert(fg_bake_tables(&file, &options, nowhere, nowhere, &tables));
+    ck_assert_uint_eq(tables.packed, fg_run_size(&file.program.gate));
+    ck_assert_uint_ge(code.aligned, code.packed);
+    ck_assert_uint_gt(code.packed, 0);
+    ck_assert_uint_lt(code.aligned, tables.aligned);
+    fclose(nowhere);
+    fg_gate_file_close(&file);
+}
+END_TEST
+
 int main(void)
 {
     Suite *suite = suite_create("bake");
@@ -136,6 +158,7 @@ int main(void)
     tcase_add_loop_test(t, test_becomes, 0, sizeof becomes / sizeof *becomes);
     tcase_add_test(t, test_only_what_is_called);
     tcase_add_test(t, test_setting);
+    tcase_add_test(t, test_sizes);
     suite_add_tcase(suite, t);
     SRunner *runner = srunner_create(suite);
     srunner_run_all(runner, CK_ENV);

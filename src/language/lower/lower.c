@@ -122,6 +122,7 @@ void fg_lower_declared(fg_compiler *c)
                                           .name = s->name,
                                           .unit = sensor->unit,
                                           .span = s->span,
+                                          .whole = s->whole,
                                           .index = s->index,
                                           .slot = s->slot,
                                           .sensor = (uint16_t)(s->sensor ? s->sensor->index : 0),

@@ -233,6 +233,7 @@ void fg_lex_next(fg_compiler *c)
 {
     fg_lexer *l = &c->lexer;
     l->before_end = l->token.end;
+    if (l->token.kind != TOK_NEWLINE && l->token.kind != TOK_SEMICOLON) l->row_end = l->token.end;
     for (;;) {
         uint32_t i = skip_blanks(l, l->at);
         if (i >= l->text.size || c->arena.full) {

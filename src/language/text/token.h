@@ -38,6 +38,7 @@ typedef struct fg_lexer {
     uint32_t depth;      /* open ( */
     fg_token token;      /* the present one */
     uint32_t before_end; /* where the one before ended */
+    uint32_t row_end;    /* where the last one ended that is no end of a row */
 } fg_lexer;
 
 #endif

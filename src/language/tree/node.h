@@ -202,6 +202,7 @@ typedef struct fg_symbol {
     fg_kind kind;
     fg_text name;
     fg_span span;
+    fg_span whole;             /* from its first word to its end */
     uint32_t order;            /* number of the declaration */
     fg_node *body, *body_last; /* attributes, rows, the expression, as a list */
     uint64_t attributes;       /* a bit for each that stands there */

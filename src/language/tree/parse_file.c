@@ -323,9 +323,16 @@ static void parse_input(fg_compiler *c, fg_symbol *symbol)
         fg_parse_row_end(c);
 }
 
+/* A declaration ends behind the last token that was read and is no end of a row. */
+static void end_declaration(const fg_compiler *c, fg_symbol *symbol)
+{
+    if (c->lexer.row_end > symbol->whole.at) symbol->whole.size = c->lexer.row_end - symbol->whole.at;
+}
+
 static void parse_declaration(fg_compiler *c, fg_kind kind)
 {
     fg_span span;
+    const fg_span first = fg_lex_span(c);
     fg_lex_next(c);
     fg_text name = fg_parse_name(c, &span, "a name");
     if (!name.size) {
@@ -333,6 +340,7 @@ static void parse_declaration(fg_compiler *c, fg_kind kind)
         return;
     }
     fg_symbol *symbol = fg_name_declare(c, kind, name, span);
+    symbol->whole = first;
     if (kind == FG_KIND_NUMBER)
         parse_number_statement(c, symbol);
     else if (fg_kind_is(kind, FG_KIND_READ))
@@ -341,6 +349,7 @@ static void parse_declaration(fg_compiler *c, fg_kind kind)
         parse_rule(c, symbol);
     else
         defer(c, symbol, NULL, NULL);
+    end_declaration(c, symbol);
 }
 
 static void parse_trial_head(fg_compiler *c)
@@ -556,6 +565,7 @@ static void parse_body(fg_compiler *c, const fg_deferred *d)
         fg_parse_listener(c, d->symbol);
     else
         fg_parse_output(c, d->symbol);
+    if (d->symbol) end_declaration(c, d->symbol);
 }
 
 void fg_parse(fg_compiler *c)

@@ -47,7 +47,8 @@ static code_test test_of(coder *c, uint16_t slot, bool yes)
     case FG_OP_FLAG_FAULTY:
         return yes ? fg_code_is(c, c->flags[op->rule].bridged, "UNSURE")
                    : fg_code_is_not(c, c->flags[op->rule].bridged, "UNSURE");
-    case FG_OP_UNSURE: return yes ? fg_code_is(c, c->slots[op->a], "UNSURE") : fg_code_is_not(c, c->slots[op->a], "UNSURE");
+    case FG_OP_UNSURE:
+        return yes ? fg_code_is(c, c->slots[op->a], "UNSURE") : fg_code_is_not(c, c->slots[op->a], "UNSURE");
     default: return code_never;
     }
 }

@@ -68,9 +68,10 @@ typedef struct coder {
     const char **sensor_names, **flag_names, **output_names, **answer_names; /* enumerators; answers by declaration */
     const char **labels; /* enumerators: of declared i from first_label[i] on */
     uint32_t *first_label;
-    uint16_t loop;     /* ms; 1 without short loops */
-    bool large;        /* the state does not fit into 16 bits of bytes */
-    bool full;         /* there was no memory */
+    uint16_t loop;          /* ms; 1 without short loops */
+    size_t packed, aligned; /* bytes of the state on an 8-bit chip, and where numbers are aligned */
+    bool large;             /* that does not fit into 16 bits */
+    bool full;              /* there was no memory */
     bool settling, settling_long, settling_within, ring, playing; /* types of members */
 } coder;
 

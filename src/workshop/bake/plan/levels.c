@@ -59,7 +59,10 @@ static bool has_wide_characters(const coder *c)
     return false;
 }
 
-unsigned fg_code_line_bytes(const coder *c, const fg_output *o) { return o->columns * (has_wide_characters(c) ? 4u : 1u); }
+unsigned fg_code_line_bytes(const coder *c, const fg_output *o)
+{
+    return o->columns * (has_wide_characters(c) ? 4u : 1u);
+}
 
 unsigned fg_code_text_size(const coder *c)
 {

@@ -68,7 +68,8 @@ static void write_header(namer *n)
             b->name, fg_run_size(b->gate), sizeof(void *), b->gate->every, b->name);
 }
 
-bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source)
+bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source,
+                    fg_baked *baked)
 {
     baker b = {.file = file,
                .program = &file->program,
@@ -84,6 +85,7 @@ bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FI
     fg_bake_top(&b);
     fprintf(source, "#include \"%s\"\n\n", options->header);
     fg_bake_source(&b);
+    if (baked) *baked = (fg_baked){.packed = fg_run_size(b.gate), .aligned = fg_run_size(b.gate)};
     fg_bake_namer_free(&n);
     return !n.full;
 }

@@ -78,7 +78,8 @@ static void name_enumerators(coder *c)
         if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT))
             c->output_names[d->index] = fg_bake_enumerator(c->namer, "OUTPUT", d->name, none);
         if (d->kind == FG_KIND_COUNT) c->answer_names[i] = fg_bake_enumerator(c->namer, "COUNT", d->name, none);
-        if (fg_kind_is(d->kind, FG_KIND_YES_NO | FG_KIND_LABELS)) c->answer_names[i] = fg_bake_enumerator(c->namer, "ANSWER", d->name, none);
+        if (fg_kind_is(d->kind, FG_KIND_YES_NO | FG_KIND_LABELS))
+            c->answer_names[i] = fg_bake_enumerator(c->namer, "ANSWER", d->name, none);
         for (uint16_t k = 0; k < d->label_count; k++)
             c->labels[c->first_label[i] + k] = fg_bake_enumerator(c->namer, "", d->labels[k], d->name);
     }
@@ -263,7 +264,7 @@ const char *fg_bake_code_misfit(const fg_gate_file *file)
     return NULL;
 }
 
-bool fg_bake_code(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source)
+bool fg_bake_code(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source, fg_baked *baked)
 {
     baker b = {.file = file,
                .program = &file->program,
@@ -286,6 +287,7 @@ bool fg_bake_code(const fg_gate_file *file, const fg_bake_options *options, FILE
     fg_bake_reserve(&n, "_TEXT_SIZE");
     write_all(&c, header, source);
     const bool good = !c.full && !n.full;
+    if (baked) *baked = (fg_baked){.packed = c.packed, .aligned = c.aligned};
     free_tables(&c);
     fg_bake_namer_free(&n);
     return good;

@@ -83,34 +83,18 @@ static void copy_white(reader *r, fg_buffer *out, int depth)
     if (last != ' ') fg_buffer_add_c(out, " ");
 }
 
-static size_t begin_of(fg_text text, size_t name)
-{
-    while (name && isspace((unsigned char)text.at[name - 1])) name--;
-    while (name && isalpha((unsigned char)text.at[name - 1])) name--;
-    return name;
-}
-
 static void copy_declaration(reader *r, fg_buffer *out)
 {
-    int braces = 0, brackets = 0;
+    int depth = 0;
     for (char c = here(r); c; c = here(r)) {
         if (c == '"') {
             copy_string(r, out);
-            continue;
+        } else if (isspace((unsigned char)c) || at_comment(r)) {
+            copy_white(r, out, depth);
+        } else {
+            depth += (c == '{') - (c == '}');
+            fg_buffer_add(out, (fg_text){&r->text.at[r->at++], 1});
         }
-        if (isspace((unsigned char)c) || at_comment(r)) {
-            size_t at = r->at;
-            while (at < r->text.size && r->text.at[at] != '\n' && isspace((unsigned char)r->text.at[at])) at++;
-            const bool ends = at >= r->text.size || r->text.at[at] == '\n' || at_comment(r);
-            if (ends && !braces && !brackets && !goes_on(r, out)) return;
-            copy_white(r, out, braces);
-            continue;
-        }
-        if ((c == ';' || c == '}') && !braces) return;
-        braces += (c == '{') - (c == '}');
-        brackets += (c == '(') - (c == ')');
-        fg_buffer_add(out, (fg_text){&r->text.at[r->at++], 1});
-        if (c == '}' && !braces) return;
     }
 }
 
@@ -118,8 +102,7 @@ const char *fg_code_quote(coder *c, const fg_declared *d, size_t most)
 {
     fg_buffer written = {0}, b = {0};
     if (d->span.source >= c->program->source_count) return fg_code_say(c, "%.*s", (int)d->name.size, d->name.at);
-    const fg_text text = c->program->sources[d->span.source].text;
-    reader r = {text, begin_of(text, d->span.at)};
+    reader r = {{c->program->sources[d->whole.source].text.at + d->whole.at, d->whole.size}, 0};
     copy_declaration(&r, &written);
     fg_buffer_add_shown(&b, fg_buffer_text(&written));
     for (size_t i = 0; i + 1 < b.size; i++)

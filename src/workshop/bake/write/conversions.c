@@ -93,7 +93,7 @@ void fg_code_conversions(coder *c)
             write_piece(c, &s->rule->scale[k], k + 1 == s->rule->scale_count, only_short);
         c->out = &c->functions;
         fg_code_comment(c, 0, s->declared);
-        fg_code_line(c, 0, "bool %s_%s_counts(int32_t counts, int32_t *value)", c->name, fg_code_bare(s->newest));
+        fg_code_line(c, 0, "bool %s_%s_from_counts(int32_t counts, int32_t *value)", c->name, fg_code_bare(s->newest));
         fg_code_line(c, 0, "{");
         if (only_short) {
             fg_code_line(c, 1, "if (counts < -%d) counts = -%d; /* not to be trusted either way */", SHORT_COUNTS,

@@ -140,6 +140,8 @@ static void write_state(coder *c)
     }
     aligned = (aligned + widest - 1u) / widest * widest;
     c->large = aligned > 60000;
+    c->packed = packed;
+    c->aligned = aligned;
     c->out = out;
     fg_code_line(c, 0,
                  "\n/* All that a run of the gate remembers: %zu bytes on an 8-bit chip, %zu where numbers are "
@@ -170,7 +172,8 @@ static void write_case_of_feed(coder *c, uint16_t i)
             in = fg_code_both(c, in, fg_code_atom(fg_code_say(c, "value <= %s", fg_code_number(c, s->last))));
         heard = in.text;
     }
-    if (fg_code_converts(c, s)) heard = fg_code_say(c, "%s_%s_counts(value, &value)", c->name, fg_code_bare(s->newest));
+    if (fg_code_converts(c, s))
+        heard = fg_code_say(c, "%s_%s_from_counts(value, &value)", c->name, fg_code_bare(s->newest));
     fg_code_line(c, 2, "%s = %s;", s->heard, heard);
     const char *stored = s->narrow
                              ? fg_code_say(c, "(int16_t)(%s < INT16_MIN ? INT16_MIN : %s > INT16_MAX ? INT16_MAX : %s)",
@@ -343,7 +346,7 @@ static void write_prototypes(coder *c, bool texts)
         const code_sensor *s = &c->sensors[i];
         if (!fg_code_converts(c, s)) continue;
         fg_code_line(c, 0, "\n/* Counts of a converter as steps of the unit; false beyond 32 bits. */");
-        fg_code_line(c, 0, "bool %s_%s_counts(int32_t counts, int32_t *value);", c->name, fg_code_bare(s->newest));
+        fg_code_line(c, 0, "bool %s_%s_from_counts(int32_t counts, int32_t *value);", c->name, fg_code_bare(s->newest));
     }
     if (!texts) return;
     fg_code_line(c, 0,

@@ -1,5 +1,5 @@
-/* The functions that baked gates call are copied in from bake/parts and two files of the core, which the build puts into
- * baked_parts.inc: those that are called, those that they call, and nothing else. */
+/* The functions that baked gates call are copied in from bake/parts and two files of the core, which the build puts
+ * into baked_parts.inc: those that are called, those that they call, and nothing else. */
 #include "workshop/bake/write/write.h"
 #include "baked_parts.inc"
 
