@@ -61,6 +61,9 @@ typedef enum fg_term_kind {
     FG_TERM_PEAK   /* the highest */
 } fg_term_kind;
 
+/* Does a term look at a sensor? */
+static inline bool fg_term_reads(uint8_t kind) { return kind == FG_TERM_SENSOR || kind >= FG_TERM_RATE; }
+
 enum { FG_STACK_MOST = 24 };
 
 typedef struct fg_term {

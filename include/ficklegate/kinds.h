@@ -9,6 +9,7 @@
 #ifndef FICKLEGATE_KINDS_H
 #define FICKLEGATE_KINDS_H
 
+#include <ficklegate/text.h>
 #include <ficklegate/value.h>
 
 #ifdef __cplusplus
@@ -224,6 +225,9 @@ const char *fg_form_word(fg_form form);
 /* The traits of a form. */
 uint8_t fg_form_traits(fg_form form);
 
+/* Is a level of this form told by its own values alone, as in `on amber 40%`? */
+static inline bool fg_form_is_plain(uint8_t form) { return form < FG_FORM_SHOW; }
+
 /* Has an output of this kind levels of this form? */
 bool fg_form_fits(fg_form form, fg_output_kind output);
 
@@ -248,6 +252,18 @@ enum { FG_COLOUR_NONE = 0, FG_COLOUR_NAMED = 1, FG_COLOUR_WRITTEN = 2 };
 
 /* The name of colour number `i`, and its red, green and blue; NULL behind the last. */
 const char *fg_colour_name(size_t i, uint32_t *rgb);
+
+/* ---- units of time ---- */
+
+/* X(word, ms). */
+#define FG_TIME_UNITS(X)                                                                                               \
+    X("ms", 1)                                                                                                         \
+    X("s", 1000)                                                                                                       \
+    X("min", 60000)                                                                                                    \
+    X("h", 3600000)
+
+/* How many ms a unit of time has; 0 if `unit` is none. */
+fg_time fg_unit_ms(fg_text unit);
 
 /* ---- comparisons ---- */
 

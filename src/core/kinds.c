@@ -114,3 +114,12 @@ FG_STATIC_ASSERT((int)FG_KIND_LAMP + (int)FG_OUTPUT_KINDS == (int)FG_KINDS_IN_AL
                                                                                            "last");
 FG_FORMS(FG_FORM_ORDER)
 #undef FG_FORM_ORDER
+
+fg_time fg_unit_ms(fg_text unit)
+{
+#define TIME_UNIT(word, ms)                                                                                            \
+    if (fg_text_is(unit, word)) return ms;
+    FG_TIME_UNITS(TIME_UNIT)
+#undef TIME_UNIT
+    return 0;
+}

@@ -56,10 +56,12 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     return tool_arguments(key, argument, state, WANTS_GATE);
 }
 
+/* "hysteresis" and "bands" are plurals already. */
 static const char *plural(uint32_t count, fg_kind kind)
 {
-    if (count == 1 || kind == FG_KIND_HYSTERESIS || kind == FG_KIND_BANDS) return "";
-    return kind == FG_KIND_LATCH ? "es" : "s";
+    const char *word = fg_kind_word(kind);
+    if (count == 1 || word[strlen(word) - 1] == 's') return "";
+    return word[strlen(word) - 1] == 'h' ? "es" : "s";
 }
 
 static void print_kinds(FILE *out, const fg_program *program)

@@ -71,20 +71,13 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 
 bool tool_time(const char *text, fg_time *time)
 {
-    static const struct {
-        const char *unit;
-        int64_t ms;
-    } units[] = {{"ms", 1}, {"s", 1000}, {"min", 60000}, {"h", 3600000}};
     const size_t number = strspn(text, "0123456789.");
+    const fg_time unit = fg_unit_ms(fg_text_of(text + number));
     fg_value thousandths;
-    for (size_t i = 0; i < sizeof units / sizeof *units; i++) {
-        if (strcmp(text + number, units[i].unit) != 0) continue;
-        if (fg_value_read(text, number, 3, &thousandths) != FG_OK) return false;
-        const int64_t ms = thousandths * units[i].ms / 1000;
-        if (ms < INT32_MAX) *time = (fg_time)ms;
-        return ms < INT32_MAX;
-    }
-    return false;
+    if (!unit || fg_value_read(text, number, 3, &thousandths) != FG_OK) return false;
+    const int64_t ms = (int64_t)thousandths * unit / 1000;
+    if (ms < INT32_MAX) *time = (fg_time)ms;
+    return ms < INT32_MAX;
 }
 
 static void add_column(struct argp_state *state, tool_options *o, const char *argument)

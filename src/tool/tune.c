@@ -194,8 +194,8 @@ static void tell_missing(const tuner *t, size_t i)
     const fg_declared *rule = fg_tuning_rule(t->tunings[i]);
     tool_say("fickle: error: there are not readings of two labels of %.*s; its labels are", (int)rule->name.size,
              rule->name.at);
-    if (rule->kind != FG_KIND_BANDS) tool_say(" yes and no");
-    for (uint16_t k = 0; rule->kind == FG_KIND_BANDS && k < rule->label_count; k++)
+    if (!fg_kind_is(rule->kind, FG_KIND_LABELS)) tool_say(" yes and no");
+    for (uint16_t k = 0; fg_kind_is(rule->kind, FG_KIND_LABELS) && k < rule->label_count; k++)
         tool_say(" %.*s", (int)rule->labels[k].size, rule->labels[k].at);
     if (t->tuned[i].unknown) tool_say(", and the readings have '%s'", t->tuned[i].unknown_label);
     tool_say("\n");
@@ -217,7 +217,7 @@ static bool keep_those_that_fit(tuner *t)
             fg_tuning_end(t->tunings[i]);
             continue;
         }
-        plain += !t->named[i] && fg_tuning_rule(t->tunings[i])->kind != FG_KIND_BANDS;
+        plain += !t->named[i] && !fg_kind_is(fg_tuning_rule(t->tunings[i])->kind, FG_KIND_LABELS);
         t->tunings[kept] = t->tunings[i];
         t->named[kept] = t->named[i];
         t->tuned[kept++] = t->tuned[i];

@@ -65,20 +65,6 @@ static int64_t power_of_ten(uint32_t digits)
     return power;
 }
 
-/* ---- units ---- */
-
-static const struct {
-    const char *unit;
-    int64_t ms;
-} durations[] = {{"ms", 1}, {"s", 1000}, {"min", 60000}, {"h", 3600000}};
-
-static int64_t duration_ms(fg_text unit)
-{
-    for (size_t i = 0; i < sizeof durations / sizeof *durations; i++)
-        if (fg_text_is(unit, durations[i].unit)) return durations[i].ms;
-    return 0;
-}
-
 /* ---- evaluation ---- */
 
 static fg_quantity bad(void) { return (fg_quantity){.den = 1}; }
@@ -118,7 +104,7 @@ static bool meet(fg_compiler *c, const fg_node *number, fg_quantity *a, fg_quant
         a->unit = b->unit;
         return true;
     }
-    int64_t left = duration_ms(a->unit), right = duration_ms(b->unit);
+    int64_t left = (int64_t)fg_unit_ms(a->unit), right = (int64_t)fg_unit_ms(b->unit);
     if (left && right) {
         a->unit = b->unit = T("ms");
         return times(a->num, a->den, left, 1, a) && times(b->num, b->den, right, 1, b);
@@ -242,7 +228,7 @@ static fg_span unit_place(const fg_node *number)
 static bool unit_fits(fg_compiler *c, const fg_node *number, const fg_number_spec *spec, fg_quantity *q)
 {
     if (spec->duration) {
-        int64_t ms = duration_ms(q->unit);
+        int64_t ms = (int64_t)fg_unit_ms(q->unit);
         if (ms) return times(q->num, q->den, ms, 1, q) ? true : (too_long(c, number), false);
         fg_report(c, FG_FIND_UNIT, unit_place(number), q->unit.size ? "{} needs a time, not {}" : "{} needs a time",
                   "write it in ms, s, min or h: 250ms, 5s", spec->what, q->unit);

@@ -19,12 +19,13 @@ static void lower_entry(fg_compiler *c, fg_symbol *s)
 {
     switch (s->kind) {
     case FG_KIND_FLAG: (void)fg_push_flags(c, *s->checked.flag, s->span); return;
-    case FG_KIND_THRESHOLD: (void)fg_push_thresholds(c, *s->checked.threshold, s->span); return;
-    case FG_KIND_HYSTERESIS: (void)fg_push_hysteresis(c, *s->checked.hysteresis, s->span); return;
-    case FG_KIND_BANDS:
-        (void)fg_push_bands(c, *s->checked.bands, s->span);
-        lower_label_texts(c, s);
+#define LOWER_RULE(NAME, name, table)                                                                                  \
+    case FG_KIND_##NAME:                                                                                               \
+        (void)fg_push_##table(c, *s->checked.name, s->span);                                                           \
+        if (s->label_count) lower_label_texts(c, s);                                                                   \
         return;
+        FG_SENSOR_RULES(LOWER_RULE)
+#undef LOWER_RULE
     case FG_KIND_LATCH: (void)fg_push_latches(c, (fg_latch){0}, s->span); return;
     case FG_KIND_COUNT: (void)fg_push_counters(c, (fg_counter){0}, s->span); return;
     case FG_KIND_PULSE: (void)fg_push_pulses(c, (fg_pulser){0}, s->span); return;
@@ -71,9 +72,9 @@ static void set_sizes(const fg_tables *t, fg_gate_sizes *n)
 {
     n->sensors = (uint16_t)t->sensors.used;
     n->flags = (uint16_t)t->flags.used;
-    n->thresholds = (uint16_t)t->thresholds.used;
-    n->hysteresis = (uint16_t)t->hysteresis.used;
-    n->bands = (uint16_t)t->bands.used;
+#define RULE_SIZE(NAME, name, table) n->table = (uint16_t)t->table.used;
+    FG_SENSOR_RULES(RULE_SIZE)
+#undef RULE_SIZE
     n->outputs = (uint16_t)t->outputs.used;
     n->lastings = (uint16_t)t->lastings.used;
     n->previously = (uint16_t)t->previously.used;

@@ -18,7 +18,7 @@ static fg_piece piece_of(fg_compiler *c, const fg_node *node)
         piece.kind = FG_PIECE_SENSOR;
         piece.index = s->index;
         if (node->with_unit && s->unit.size) piece.text = fg_text_join(c, T(" "), "", s->unit);
-    } else if (s->kind == FG_KIND_BANDS) {
+    } else if (fg_kind_is(s->kind, FG_KIND_LABELS)) {
         piece.kind = FG_PIECE_BANDS;
         piece.first_label = s->first_text;
     } else if (s->kind == FG_KIND_COUNT || fg_kind_is(s->kind, FG_KIND_IS_OUTPUT)) {

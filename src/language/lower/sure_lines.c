@@ -8,26 +8,15 @@ static bool all_sure(const fg_gate *gate, const fg_op *op, const bool *sure)
     return true;
 }
 
+/* A slot that is looked at makes a line as unsure as it may be itself, unless the op is always sure. */
 static bool line_is_sure(const fg_gate *gate, const fg_op *op, const bool *sure)
 {
-    switch ((fg_op_kind)op->kind) {
-    case FG_OP_FLAG:
-    case FG_OP_THRESHOLD:
-    case FG_OP_HYSTERESIS:
-    case FG_OP_BANDS:
-    case FG_OP_COMPARE:
-    case FG_OP_PREVIOUSLY: return false; /* the last one at the first step */
-    case FG_OP_IS:
-    case FG_OP_NOT:
-    case FG_OP_FOR:
-    case FG_OP_STARTS:
-    case FG_OP_ENDS: return sure[op->a];
-    case FG_OP_AND:
-    case FG_OP_OR: return sure[op->a] && sure[op->b];
-    case FG_OP_LATCH: return sure[op->a] && (op->b == FG_INDEX_NONE || sure[op->b]);
-    case FG_OP_AT_LEAST: return all_sure(gate, op, sure);
-    default: return true;
-    }
+    const uint8_t traits = fg_op_traits((fg_op_kind)op->kind);
+    if (traits & FG_OP_ALWAYS_SURE) return true;
+    if (traits & FG_OP_MAY_BE_UNSURE) return false;
+    if (op->kind == FG_OP_AT_LEAST) return all_sure(gate, op, sure);
+    if (traits & FG_OP_A_IS_SLOT && !sure[op->a]) return false;
+    return !(traits & FG_OP_B_IS_SLOT) || op->b == FG_INDEX_NONE || sure[op->b];
 }
 
 void fg_gate_sure_lines(const fg_gate *gate, bool *sure)

@@ -232,9 +232,9 @@ typedef struct fg_symbol {
     union {                 /* as it will stand in the table of its kind */
         fg_sensor *sensor;
         fg_flag *flag;
-        fg_threshold *threshold;
-        fg_hysteresis *hysteresis;
-        fg_bands *bands;
+#define FG_CHECKED_RULE(NAME, name, table) fg_##name *name;
+        FG_SENSOR_RULES(FG_CHECKED_RULE)
+#undef FG_CHECKED_RULE
         fg_level rest;  /* of an output */
         int64_t number; /* of a count its first value, of a sequence its runs */
     } checked;

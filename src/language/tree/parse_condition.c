@@ -116,7 +116,7 @@ static fg_node *parse_is(fg_compiler *c, fg_symbol *symbol, fg_span from)
     fg_lex_next(c);
     bool negated = fg_parse_accept_word(c, "not");
     if (symbol->kind == FG_KIND_COUNT) return parse_count_is(c, symbol, from, negated);
-    if (symbol->kind == FG_KIND_BANDS) return parse_labels(c, symbol, from, negated);
+    if (fg_kind_is(symbol->kind, FG_KIND_LABELS)) return parse_labels(c, symbol, from, negated);
     if (c->in_trial && fg_kind_is(symbol->kind, FG_KIND_IS_OUTPUT)) {
         fg_node *is = fg_node_new(c, NODE_OUTPUT_IS, from);
         is->symbol = symbol;
@@ -189,7 +189,7 @@ static fg_node *parse_bare(fg_compiler *c, fg_symbol *symbol, fg_span from)
         fg_report(c, FG_FIND_KIND, from, "the sensor '{}' needs a comparison here",
                   "write {} over 5, {} within 2..5 or {} faulty", symbol->name, symbol->name, symbol->name,
                   symbol->name);
-    else if (symbol->kind == FG_KIND_BANDS)
+    else if (fg_kind_is(symbol->kind, FG_KIND_LABELS))
         fg_report(c, FG_FIND_KIND, from, "the bands '{}' need a label here", "write {} is {}", symbol->name,
                   symbol->name, symbol->label_count ? symbol->labels[0] : T("LABEL"));
     else

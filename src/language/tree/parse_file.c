@@ -261,7 +261,7 @@ static bool parse_rows(fg_compiler *c, fg_symbol *symbol)
     if (!fg_parse_block_open(c, &block)) return false;
     while (fg_parse_block_row(c, &block)) {
         if (!parse_attribute(c, symbol) && !parse_rule_row(c, symbol)) {
-            if (symbol->kind == FG_KIND_BANDS)
+            if (fg_kind_is(symbol->kind, FG_KIND_LABELS))
                 parse_band_row(c, symbol);
             else
                 unknown_attribute(c, symbol);
@@ -576,6 +576,6 @@ void fg_parse(fg_compiler *c)
     parse_statements(c);
     c->declaring = false;
     for (fg_symbol *s = c->symbols; s; s = s->next)
-        if (s->kind == FG_KIND_BANDS) fg_symbol_collect_labels(c, s);
+        if (fg_kind_is(s->kind, FG_KIND_LABELS)) fg_symbol_collect_labels(c, s);
     for (const fg_deferred *d = c->deferred; d && !c->arena.full; d = d->next) parse_body(c, d);
 }

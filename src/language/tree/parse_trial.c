@@ -82,7 +82,7 @@ static void parse_matches(fg_compiler *c, fg_node *expect)
 static bool at_bands_that_match(fg_compiler *c)
 {
     const fg_symbol *symbol = fg_parse_at(c, TOK_NAME) ? fg_name_find(c, fg_lex_text(c)) : NULL;
-    return symbol && symbol->kind == FG_KIND_BANDS && fg_parse_peek_word(c, "matches");
+    return symbol && fg_kind_is(symbol->kind, FG_KIND_LABELS) && fg_parse_peek_word(c, "matches");
 }
 
 /* within T of C */
@@ -103,7 +103,7 @@ static bool parse_of_name(fg_compiler *c, fg_node *expect)
 {
     if (at_bands_that_match(c)) {
         expect->expect.condition = fg_lex_span(c);
-        expect->symbol = fg_name_use(c, fg_lex_text(c), expect->expect.condition, FG_KIND_BIT(FG_KIND_BANDS));
+        expect->symbol = fg_name_use(c, fg_lex_text(c), expect->expect.condition, FG_KINDS_WITH(FG_KIND_LABELS));
         fg_lex_next(c);
         fg_lex_next(c);
         parse_matches(c, expect);
@@ -112,7 +112,7 @@ static bool parse_of_name(fg_compiler *c, fg_node *expect)
     bool goes = fg_parse_peek_word(c, "goes");
     if (!fg_parse_at(c, TOK_NAME) || !(goes || fg_parse_peek_word(c, "changes"))) return false;
     fg_span span = fg_lex_span(c);
-    expect->symbol = fg_name_use(c, fg_lex_text(c), span, goes ? FG_KIND_BIT(FG_KIND_BANDS) : CHANGING);
+    expect->symbol = fg_name_use(c, fg_lex_text(c), span, goes ? FG_KINDS_WITH(FG_KIND_LABELS) : CHANGING);
     expect->expect.kind = goes ? FG_EXPECT_GOES : FG_EXPECT_CHANGES;
     expect->expect.condition = span;
     fg_lex_next(c);

@@ -194,7 +194,7 @@ void fg_warn(fg_compiler *c)
         times_in(c, s->body);
         limits_in(c, s->sensor, s->body);
         constants_in(c, s->body);
-        if (s->kind == FG_KIND_BANDS) fg_warn_bands(c, s);
+        if (fg_kind_is(s->kind, FG_KIND_LABELS)) fg_warn_bands(c, s);
         if (s->kind == FG_KIND_LATCH && !has(s, ATTR_CLEAR))
             fg_report(c, FG_FIND_UNUSED, s->span, "nothing clears the latch {}: once set it stays",
                       "add clear when and a condition", s->name);

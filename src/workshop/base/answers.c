@@ -17,7 +17,7 @@ fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer)
 {
     if (declared->kind == FG_KIND_SENSOR) return fg_text_of(answer == FG_YES ? "ok" : "faulty");
     if (answer == FG_UNSURE) return fg_text_of("unsure");
-    if (declared->kind != FG_KIND_BANDS) return fg_text_of(answer == FG_YES ? "yes" : "no");
+    if (!fg_kind_is(declared->kind, FG_KIND_LABELS)) return fg_text_of(answer == FG_YES ? "yes" : "no");
     if (answer != FG_NONE && answer <= declared->label_count) return declared->labels[answer - 1];
     return fg_text_of("none");
 }

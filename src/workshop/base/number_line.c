@@ -31,54 +31,48 @@ static fg_text c_text(const char *text) { return (fg_text){text, strlen(text)}; 
 
 /* ---- who has a reading ---- */
 
-static bool threshold_yes(const fg_threshold *rule, const fg_range *range, fg_value reading)
+static const fg_op *op_of(const fg_program *program, const fg_declared *rule) { return &program->gate.ops[rule->slot]; }
+
+/* The first range that holds for a reading, and whether one behind it holds too and answers otherwise. False: none. */
+static bool first_range(const line *l, fg_value reading, fg_rule_range *first, bool *shared)
 {
-    return fg_range_holds(range, reading) != rule->outside;
+    fg_rule_range range;
+    bool found = false;
+    for (uint16_t i = 0; fg_op_range(&l->program->gate, op_of(l->program, l->rule), i, &range); i++) {
+        if (!fg_range_holds(range.range, reading)) continue;
+        if (found && range.answer != first->answer) *shared = true;
+        if (!found) *first = range;
+        found = true;
+    }
+    return found;
 }
 
 static fg_text owner_of(const line *l, fg_value reading, bool *shared)
 {
-    const fg_gate *gate = &l->program->gate;
+    fg_rule_range range = {0};
     *shared = false;
-    if (l->rule->kind == FG_KIND_THRESHOLD) {
-        const fg_threshold *rule = &gate->thresholds[l->rule->index];
-        return c_text(threshold_yes(rule, &rule->range, reading) ? "yes" : "no");
+    const bool found = first_range(l, reading, &range, shared);
+    if (fg_kind_is(l->rule->kind, FG_KIND_LABELS)) {
+        const fg_verdict owner = found ? range.answer : l->program->gate.bands[l->rule->index].otherwise;
+        return owner == FG_NONE ? (fg_text){0} : l->rule->labels[owner - 1];
     }
-    if (l->rule->kind == FG_KIND_HYSTERESIS) {
-        const fg_hysteresis *rule = &gate->hysteresis[l->rule->index];
-        if (fg_range_holds(&rule->on, reading)) return c_text("on");
-        return c_text(fg_range_holds(&rule->off, reading) ? "off" : "stays");
-    }
-    const fg_bands *rule = &gate->bands[l->rule->index];
-    fg_verdict owner = rule->otherwise;
-    bool found = false;
-    for (uint16_t i = 0; i < rule->count; i++) {
-        if (!fg_range_holds(&rule->bands[i].range, reading)) continue;
-        if (found && rule->bands[i].label != owner) *shared = true;
-        if (!found) owner = rule->bands[i].label;
-        found = true;
-    }
-    fg_text nobody = {0};
-    if (owner == FG_NONE) return nobody;
-    return l->rule->labels[owner - 1];
+    *shared = false; /* of yes and no the first range simply wins */
+    if (l->rule->kind == FG_KIND_HYSTERESIS) return c_text(!found ? "stays" : range.answer == FG_YES ? "on" : "off");
+    if (!found) (void)fg_op_range(&l->program->gate, op_of(l->program, l->rule), 0, &range);
+    return c_text(found == (range.answer == FG_YES) ? "yes" : "no");
 }
 
 /* Would another answer, once believed, keep this reading by its margin? */
 static bool margin_reaches(const line *l, fg_value reading)
 {
-    const fg_gate *gate = &l->program->gate;
-    if (l->rule->kind == FG_KIND_THRESHOLD) {
-        const fg_threshold *rule = &gate->thresholds[l->rule->index];
-        return threshold_yes(rule, &rule->range, reading) != threshold_yes(rule, &rule->kept, reading);
-    }
-    if (l->rule->kind != FG_KIND_BANDS) return false;
+    const bool labels = fg_kind_is(l->rule->kind, FG_KIND_LABELS);
+    fg_rule_range range;
     bool shared;
     const fg_text owner = owner_of(l, reading, &shared);
-    const fg_bands *rule = &gate->bands[l->rule->index];
-    for (uint16_t i = 0; i < rule->count; i++) {
-        const fg_text label = l->rule->labels[rule->bands[i].label - 1];
-        const bool own = label.size == owner.size && !memcmp(label.at, owner.at, label.size);
-        if (!own && fg_range_holds(&rule->bands[i].kept, reading)) return true;
+    for (uint16_t i = 0; fg_op_range(&l->program->gate, op_of(l->program, l->rule), i, &range); i++) {
+        const bool own = labels && fg_text_same(l->rule->labels[range.answer - 1], owner);
+        const bool kept = fg_range_holds(range.kept, reading);
+        if (labels ? !own && kept : kept != fg_range_holds(range.range, reading)) return true;
     }
     return false;
 }
@@ -106,16 +100,9 @@ static void add_range(line *l, const fg_range *range)
 
 static void collect_points(line *l)
 {
-    const fg_gate *gate = &l->program->gate;
-    if (l->rule->kind == FG_KIND_THRESHOLD) {
-        add_range(l, &gate->thresholds[l->rule->index].range);
-    } else if (l->rule->kind == FG_KIND_HYSTERESIS) {
-        add_range(l, &gate->hysteresis[l->rule->index].on);
-        add_range(l, &gate->hysteresis[l->rule->index].off);
-    } else {
-        const fg_bands *rule = &gate->bands[l->rule->index];
-        for (uint16_t i = 0; i < rule->count; i++) add_range(l, &rule->bands[i].range);
-    }
+    fg_rule_range range;
+    for (uint16_t i = 0; fg_op_range(&l->program->gate, op_of(l->program, l->rule), i, &range); i++)
+        add_range(l, range.range);
 }
 
 static void add_stretch(line *l, int64_t low, int64_t high)
@@ -355,13 +342,6 @@ static void add_cause(delay *d, const char *what, const fg_text *whose, int64_t 
     d->ms += ms;
 }
 
-static fg_time settle_of(const fg_program *program, const fg_declared *rule)
-{
-    if (rule->kind == FG_KIND_THRESHOLD) return program->gate.thresholds[rule->index].settle.time;
-    if (rule->kind == FG_KIND_HYSTERESIS) return program->gate.hysteresis[rule->index].settle.time;
-    return program->gate.bands[rule->index].settle.time;
-}
-
 /* A median follows when more than half of its window is new, a mean surely when all of it is. */
 static void add_smoothing(delay *d, const fg_declared *sensor)
 {
@@ -383,7 +363,7 @@ static void add_rule(const fg_program *program, const fg_declared *rule, fg_buff
 {
     fg_buffer causes = {0};
     delay d = {.program = program, .out = &causes};
-    const fg_time settle = settle_of(program, rule), every = program->gate.every;
+    const fg_time settle = fg_op_settle(&program->gate, op_of(program, rule))->time, every = program->gate.every;
     const fg_declared *sensor = sensor_declared(program, rule->sensor);
     if (every) add_cause(&d, "pace", NULL, 1, 0);
     if (sensor) add_smoothing(&d, sensor);
@@ -411,8 +391,7 @@ fg_status fg_delays(const fg_program *program, fg_text *text)
     fg_buffer out = {0};
     for (uint32_t i = 0; i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
-        if (d->kind == FG_KIND_THRESHOLD || d->kind == FG_KIND_HYSTERESIS || d->kind == FG_KIND_BANDS)
-            add_rule(program, d, &out);
+        if (fg_kind_is(d->kind, FG_KIND_ON_SENSOR)) add_rule(program, d, &out);
     }
     *text = fg_buffer_text(&out);
     if (!out.full) return FG_OK;

@@ -114,7 +114,7 @@ static bool is_rest(const fg_declared *d, fg_text text, const fg_run *run, bool 
     }
     if (d->kind == FG_KIND_COUNT) return false;
     *unsure = fg_answer(run, d->slot) == FG_UNSURE;
-    return d->kind != FG_KIND_BANDS && fg_text_same(text, fg_text_of("no"));
+    return !fg_kind_is(d->kind, FG_KIND_LABELS) && fg_text_same(text, fg_text_of("no"));
 }
 
 /* Levels come again and again: each of the first is kept once, in the order in which they came. */

@@ -111,8 +111,7 @@ static size_t limits_on(const plot *p, uint16_t sensor, fg_value *limits, fg_val
     size_t count = 0;
     for (uint16_t line = 0; line < program->gate.size.ops; line++) {
         const fg_op *op = &program->gate.ops[line];
-        const bool rule = op->kind == FG_OP_THRESHOLD || op->kind == FG_OP_HYSTERESIS || op->kind == FG_OP_BANDS;
-        if ((!rule && op->kind != FG_OP_COMPARE) || op->a != sensor) continue;
+        if (!fg_op_is(op->kind, FG_OP_ON_SENSOR) || op->a != sensor) continue;
         const size_t more = fg_limits_of(program, line, own);
         for (size_t i = 0; i < more && count < most; i++) {
             size_t k = 0;
@@ -173,7 +172,7 @@ static void draw_bands(const plot *p, const fg_declared *sensor, const view *v)
     labels taken = {.count = 0};
     for (uint32_t i = 0; i < program->declared_count; i++) {
         const fg_declared *rule = &program->declared[i];
-        if (rule->kind != FG_KIND_BANDS || rule->sensor != sensor->index) continue;
+        if (!fg_kind_is(rule->kind, FG_KIND_LABELS) || rule->sensor != sensor->index) continue;
         const fg_bands *bands = &program->gate.bands[rule->index];
         for (uint16_t k = 0; k < bands->count; k++) {
             const fg_range range = bands->bands[k].range;
@@ -307,7 +306,7 @@ static int fill_of(const fg_lane *lane, const fg_stretch *s)
     if (s->unsure) return -1;
     if (s->rest) return -2;
     if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT) || d->kind == FG_KIND_COUNT) return level_fill(lane, s);
-    if (d->kind != FG_KIND_BANDS) return YES_FILL;
+    if (!fg_kind_is(d->kind, FG_KIND_LABELS)) return YES_FILL;
     for (uint16_t i = 0; i < d->label_count; i++)
         if (fg_text_same(d->labels[i], fg_text_of(s->text))) return i % (FILLS - 1);
     return -2; /* none */
@@ -392,7 +391,11 @@ typedef struct unit {
 
 static void choose_unit(plot *p)
 {
-    static const unit units[] = {{"ms", 1}, {"s", 1000}, {"min", 60000}, {"h", 3600000}, {"days", 86400000}};
+    static const unit units[] = {
+#define AXIS_UNIT(word, ms) {word, ms},
+        FG_TIME_UNITS(AXIS_UNIT)
+#undef AXIS_UNIT
+            {"days", 86400000}};
     const double span = (double)(p->picture->to_ms - p->picture->from_ms);
     const unit *u = span < 2000         ? &units[0]
                     : span < 600500     ? &units[1]
@@ -415,7 +418,7 @@ static void lay_out(plot *p)
     }
     for (uint32_t i = 0; i < picture->program->declared_count; i++) {
         const fg_declared *d = &picture->program->declared[i];
-        for (uint16_t k = 0; d->kind == FG_KIND_BANDS && k < d->label_count; k++)
+        for (uint16_t k = 0; fg_kind_is(d->kind, FG_KIND_LABELS) && k < d->label_count; k++)
             if (letters(d->labels[k]) > bands) bands = letters(d->labels[k]);
     }
     if (names > 36) names = 36;

@@ -75,7 +75,7 @@ static void add_limits(fg_coverage *c, uint16_t line, uint32_t declared)
 static void add_answers(fg_coverage *c, const fg_declared *d, uint32_t number)
 {
     item it = {.kind = ITEM_ANSWER, .number = d->slot, .declared = number};
-    if (d->kind == FG_KIND_BANDS) {
+    if (fg_kind_is(d->kind, FG_KIND_LABELS)) {
         for (uint16_t i = 0; i < d->label_count; i++) {
             it.answer = FG_LABEL(i);
             add(c, it);
@@ -91,25 +91,13 @@ static void add_answers(fg_coverage *c, const fg_declared *d, uint32_t number)
 static void add_name(fg_coverage *c, const fg_declared *d, uint32_t number)
 {
     const fg_gate *gate = &c->program->gate;
-    switch (d->kind) {
-    case FG_KIND_NUMBER:
-    case FG_KIND_SEQUENCE:
-    case FG_KIND_COUNT:
-    case FG_KIND_FLAG: return;
-    case FG_KIND_SENSOR: add(c, (item){.kind = ITEM_FAULT, .number = d->index, .declared = number}); return;
-    case FG_KIND_THRESHOLD:
-    case FG_KIND_HYSTERESIS:
-    case FG_KIND_BANDS:
-        add_answers(c, d, number);
-        add_limits(c, d->slot, number);
-        return;
-    case FG_KIND_CONDITION:
-    case FG_KIND_LATCH:
-    case FG_KIND_PULSE: add_answers(c, d, number); return;
-    default:
-        for (uint16_t i = 0; i < gate->outputs[d->index].row_count; i++)
-            add(c, (item){.kind = ITEM_ROW, .number = d->index, .row = i, .declared = number});
-    }
+    const bool answers = fg_kind_is(d->kind, FG_KIND_YES_NO | FG_KIND_LABELS) && !fg_kind_is(d->kind, FG_KIND_READ);
+    if (d->kind == FG_KIND_SENSOR) add(c, (item){.kind = ITEM_FAULT, .number = d->index, .declared = number});
+    if (answers) add_answers(c, d, number);
+    if (fg_kind_is(d->kind, FG_KIND_ON_SENSOR)) add_limits(c, d->slot, number);
+    if (!fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) return;
+    for (uint16_t i = 0; i < gate->outputs[d->index].row_count; i++)
+        add(c, (item){.kind = ITEM_ROW, .number = d->index, .row = i, .declared = number});
 }
 
 /* The limits that stand in conditions belong to their sensors. */
@@ -209,7 +197,7 @@ static void say_row(const fg_program *program, const item *it, fg_buffer *out)
     fg_buffer_add_c(out, "row ");
     fg_buffer_add_number(out, it->row + 1);
     fg_buffer_add_c(out, " (");
-    if (row->level.form < FG_FORM_SHOW) {
+    if (fg_form_is_plain(row->level.form)) {
         const size_t size = fg_level_text(&row->level, text);
         fg_buffer_add(out, (fg_text){text, size});
     } else {

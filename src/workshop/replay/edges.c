@@ -51,8 +51,7 @@ static void gather_limits(tester *t, input *in)
     fg_value limits[FG_LIMITS_MOST];
     for (uint16_t line = 0; line < gate->size.ops; line++) {
         const fg_op *op = &gate->ops[line];
-        const bool rule = op->kind == FG_OP_THRESHOLD || op->kind == FG_OP_HYSTERESIS || op->kind == FG_OP_BANDS;
-        if ((!rule && op->kind != FG_OP_COMPARE) || op->a != in->declared->index) continue;
+        if (!fg_op_is(op->kind, FG_OP_ON_SENSOR) || op->a != in->declared->index) continue;
         const size_t count = fg_limits_of(t->program, line, limits);
         fg_value *more = realloc(in->limits, (in->limit_count + count + 1) * sizeof *more);
         t->full = t->full || !more;
@@ -90,9 +89,10 @@ static fg_time hold_of(const fg_program *program, fg_time every)
 {
     const fg_gate *gate = &program->gate;
     fg_time longest = 0, smoothing = 0;
-    for (uint16_t i = 0; i < gate->size.thresholds; i++) longest = later(longest, gate->thresholds[i].settle.time);
-    for (uint16_t i = 0; i < gate->size.hysteresis; i++) longest = later(longest, gate->hysteresis[i].settle.time);
-    for (uint16_t i = 0; i < gate->size.bands; i++) longest = later(longest, gate->bands[i].settle.time);
+    for (uint16_t i = 0; i < gate->size.ops; i++) {
+        const fg_settle *settle = fg_op_settle(gate, &gate->ops[i]);
+        if (settle) longest = later(longest, settle->time);
+    }
     for (uint16_t i = 0; i < gate->size.lastings; i++) longest = later(longest, gate->lastings[i]);
     for (uint16_t i = 0; i < gate->size.sensors; i++)
         smoothing = later(smoothing, (fg_time)gate->sensors[i].window * every);

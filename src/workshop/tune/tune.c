@@ -11,7 +11,7 @@ static const fg_op *op_of(const fg_tuning *t) { return &t->program->gate.ops[t->
 
 static uint16_t label_number(const fg_tuning *t, fg_verdict answer)
 {
-    if (t->rule->kind != FG_KIND_BANDS) return answer == FG_YES;
+    if (!fg_kind_is(t->rule->kind, FG_KIND_LABELS)) return answer == FG_YES;
     return answer == FG_NONE ? t->rule->label_count : (uint16_t)(answer - 1);
 }
 
@@ -68,7 +68,7 @@ static void find_dead_band(fg_tuning *t)
 /* Those positions stay where the answer really changes; a gap that nobody labels counts as closed. */
 static void find_boundaries(fg_tuning *t, const uint64_t *readings)
 {
-    const uint16_t none = t->rule->kind == FG_KIND_BANDS ? t->rule->label_count : FG_LABEL_EMPTY;
+    const uint16_t none = fg_kind_is(t->rule->kind, FG_KIND_LABELS) ? t->rule->label_count : FG_LABEL_EMPTY;
     size_t kept = 0;
     t->boundary_count = 0;
     if (t->rule->kind == FG_KIND_HYSTERESIS) {

@@ -12,7 +12,7 @@ fg_tuning *fg_tuning_start(const fg_program *program, const fg_declared *rule, f
     t->rule = rule;
     t->column = column;
     t->circle = program->gate.sensors[rule->sensor].circle;
-    t->labels = rule->kind == FG_KIND_BANDS ? (uint16_t)(rule->label_count + 1) : 2;
+    t->labels = fg_kind_is(rule->kind, FG_KIND_LABELS) ? (uint16_t)(rule->label_count + 1) : 2;
     return t;
 }
 
@@ -31,7 +31,7 @@ const fg_declared *fg_tuning_rule(const fg_tuning *t) { return t->rule; }
 
 fg_verdict fg_label_verdict(const fg_tuning *t, uint16_t label)
 {
-    if (t->rule->kind != FG_KIND_BANDS) return label ? FG_YES : FG_NO;
+    if (!fg_kind_is(t->rule->kind, FG_KIND_LABELS)) return label ? FG_YES : FG_NO;
     return label < t->rule->label_count ? FG_LABEL(label) : FG_NONE;
 }
 
@@ -53,7 +53,7 @@ static uint16_t label_of(fg_tuning *t, fg_text word)
     bool yes;
     word = fg_text_trimmed(word);
     if (!word.size) return FG_LABEL_EMPTY;
-    if (t->rule->kind == FG_KIND_BANDS) {
+    if (fg_kind_is(t->rule->kind, FG_KIND_LABELS)) {
         for (uint16_t i = 0; i < t->rule->label_count; i++)
             if (fg_text_same(t->rule->labels[i], word)) return i;
         if (fg_text_same(word, fg_text_of("none"))) return t->rule->label_count;

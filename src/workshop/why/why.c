@@ -16,24 +16,25 @@ typedef struct player {
 static bool shadow_start(fg_shadow *s, const fg_gate *gate)
 {
     const size_t slots = (size_t)gate->size.ops + gate->size.watched + 1;
-    s->thresholds = calloc((size_t)gate->size.thresholds + 1, sizeof *s->thresholds);
-    s->hysteresis = calloc((size_t)gate->size.hysteresis + 1, sizeof *s->hysteresis);
-    s->bands = calloc((size_t)gate->size.bands + 1, sizeof *s->bands);
+    bool good = true;
+#define SHADOW_RULE(NAME, name, table)                                                                                 \
+    s->table = calloc((size_t)gate->size.table + 1, sizeof *s->table);                                                 \
+    good = good && s->table;                                                                                           \
+    for (uint16_t i = 0; s->table && i < gate->size.table; i++) (void)fg_##name##_fault(&s->table[i]);
+    FG_SENSOR_RULES(SHADOW_RULE)
+#undef SHADOW_RULE
     s->lastings = calloc((size_t)gate->size.lastings + 1, sizeof *s->lastings);
     s->since = malloc(slots * sizeof *s->since);
-    if (!s->thresholds || !s->hysteresis || !s->bands || !s->lastings || !s->since) return false;
+    if (!good || !s->lastings || !s->since) return false;
     for (size_t i = 0; i < slots; i++) s->since[i] = -1;
-    for (uint16_t i = 0; i < gate->size.thresholds; i++) (void)fg_threshold_fault(&s->thresholds[i]);
-    for (uint16_t i = 0; i < gate->size.hysteresis; i++) (void)fg_hysteresis_fault(&s->hysteresis[i]);
-    for (uint16_t i = 0; i < gate->size.bands; i++) (void)fg_bands_fault(&s->bands[i]);
     return true;
 }
 
 static void shadow_end(fg_shadow *s)
 {
-    free(s->thresholds);
-    free(s->hysteresis);
-    free(s->bands);
+#define SHADOW_RULE(NAME, name, table) free(s->table);
+    FG_SENSOR_RULES(SHADOW_RULE)
+#undef SHADOW_RULE
     free(s->lastings);
     free(s->since);
 }
@@ -43,19 +44,20 @@ static void shadow_op(fg_asker *a, const fg_run *run, const fg_op *op)
     const fg_gate *gate = &a->program->gate;
     fg_shadow *s = &a->shadow;
     fg_value value = 0;
-    const bool rule = op->kind == FG_OP_THRESHOLD || op->kind == FG_OP_HYSTERESIS || op->kind == FG_OP_BANDS;
-    const bool good = rule && fg_sensor_value(run, op->a, &value);
-    if (op->kind == FG_OP_THRESHOLD)
-        (void)(good ? fg_threshold_step(&gate->thresholds[op->rule], &s->thresholds[op->rule], value, a->now)
-                    : fg_threshold_fault(&s->thresholds[op->rule]));
-    if (op->kind == FG_OP_HYSTERESIS)
-        (void)(good ? fg_hysteresis_step(&gate->hysteresis[op->rule], &s->hysteresis[op->rule], value, a->now)
-                    : fg_hysteresis_fault(&s->hysteresis[op->rule]));
-    if (op->kind == FG_OP_BANDS)
-        (void)(good ? fg_bands_step(&gate->bands[op->rule], &s->bands[op->rule], value, a->now)
-                    : fg_bands_fault(&s->bands[op->rule]));
-    if (op->kind == FG_OP_FOR)
+    const bool good = fg_op_is(op->kind, FG_OP_RULE) && fg_sensor_value(run, op->a, &value);
+    switch (op->kind) {
+#define SHADOW_RULE(NAME, name, table)                                                                                 \
+    case FG_OP_##NAME:                                                                                                 \
+        (void)(good ? fg_##name##_step(&gate->table[op->rule], &s->table[op->rule], value, a->now)                     \
+                    : fg_##name##_fault(&s->table[op->rule]));                                                         \
+        return;
+        FG_SENSOR_RULES(SHADOW_RULE)
+#undef SHADOW_RULE
+    case FG_OP_FOR:
         (void)fg_lasting_step(gate->lastings[op->rule], &s->lastings[op->rule], fg_answer(run, op->a), a->now);
+        return;
+    default: return;
+    }
 }
 
 static void shadow_step(fg_asker *a, const fg_run *run, const fg_verdict *before)
@@ -124,7 +126,7 @@ static bool can_be(const fg_program *program, const fg_declared *d, fg_text want
             if (fg_why_is_level(&program->gate.rows[output->first_row + i].level, wanted)) return true;
         return false;
     }
-    if (d->kind != FG_KIND_BANDS)
+    if (!fg_kind_is(d->kind, FG_KIND_LABELS))
         return d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_COUNT && fg_flag_word(wanted, &yes);
     for (uint16_t i = 0; i < d->label_count; i++)
         if (fg_text_same(d->labels[i], wanted)) return true;
@@ -137,11 +139,11 @@ static void say_never(const fg_question *q, fg_mistake *mistake)
     const fg_declared *d = q->name;
     char list[200] = "";
     size_t size = 0;
-    for (uint16_t i = 0; d->kind == FG_KIND_BANDS && i < d->label_count && size + d->labels[i].size + 3 < sizeof list;
-         i++)
+    for (uint16_t i = 0;
+         fg_kind_is(d->kind, FG_KIND_LABELS) && i < d->label_count && size + d->labels[i].size + 3 < sizeof list; i++)
         size += (size_t)snprintf(list + size, sizeof list - size, "%s%.*s", i ? ", " : "", (int)d->labels[i].size,
                                  d->labels[i].at);
-    const char *what = d->kind == FG_KIND_BANDS                                ? list
+    const char *what = fg_kind_is(d->kind, FG_KIND_LABELS)                     ? list
                        : fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)                ? "what its rows say"
                        : d->kind == FG_KIND_SENSOR || d->kind == FG_KIND_COUNT ? "asked without --not"
                                                                                : "yes or no";

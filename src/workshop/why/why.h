@@ -9,9 +9,9 @@
 /* A second set of rules, fed with the same readings, shows what the run keeps to itself: what is settling, since when.
  */
 typedef struct fg_shadow {
-    fg_threshold_state *thresholds;
-    fg_hysteresis_state *hysteresis;
-    fg_bands_state *bands;
+#define FG_SHADOW_RULE(NAME, name, table) fg_##name##_state *table;
+    FG_SENSOR_RULES(FG_SHADOW_RULE)
+#undef FG_SHADOW_RULE
     fg_lasting_state *lastings;
     int64_t *since; /* of each slot: when its answer began; -1: it never changed */
 } fg_shadow;

@@ -130,12 +130,11 @@ static void sensor_line(fg_asker *a, uint16_t sensor, uint32_t depth, bool decid
     const bool deeper = rule->term_count && depth < DEPTH_MOST && !above;
     for (uint16_t i = 0; deeper && i < rule->term_count; i++) {
         const fg_term *term = &a->program->gate.terms[rule->first_term + i];
-        const bool reads = term->kind == FG_TERM_SENSOR || term->kind >= FG_TERM_RATE;
+        const bool reads = fg_term_reads(term->kind);
         bool seen = false;
         for (uint16_t k = 0; k < i && reads; k++) {
             const fg_term *other = &a->program->gate.terms[rule->first_term + k];
-            seen = seen ||
-                   ((other->kind == FG_TERM_SENSOR || other->kind >= FG_TERM_RATE) && other->sensor == term->sensor);
+            seen = seen || (fg_term_reads(other->kind) && other->sensor == term->sensor);
         }
         if (!reads || seen) continue;
         sensor_line(a, term->sensor, depth + 1, decides && !good && !fg_sensor_at(a->explainer.run, term->sensor)->ok);
@@ -547,7 +546,7 @@ static void row_line(fg_asker *a, const fg_output *output, uint16_t i, bool wins
     fg_buffer_add_c(out, "row ");
     fg_buffer_add_number(out, i + 1);
     fg_buffer_add_c(out, ", ");
-    if (row->level.form < FG_FORM_SHOW)
+    if (fg_form_is_plain(row->level.form))
         fg_buffer_add(out, (fg_text){level, fg_level_text(&row->level, level)});
     else
         fg_buffer_add_c(out, fg_form_word((fg_form)row->level.form));
@@ -571,7 +570,7 @@ bool fg_why_is_level(const fg_level *level, fg_text wanted)
     const fg_text word = fg_text_of(fg_form_word((fg_form)level->form));
     if (!wanted.size) return false;
     if (fg_text_same(word, wanted)) return true;
-    if (level->form >= FG_FORM_SHOW) return false;
+    if (!fg_form_is_plain(level->form)) return false;
     const size_t size = fg_level_text(level, text);
     return size >= wanted.size && !memcmp(text, wanted.at, wanted.size);
 }
@@ -655,7 +654,7 @@ void fg_why_tell(fg_asker *a)
     name_line(a, d);
     if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) {
         output_lines(a, d);
-    } else if (d->kind == FG_KIND_BANDS && wanted.size) {
+    } else if (fg_kind_is(d->kind, FG_KIND_LABELS) && wanted.size) {
         fg_verdict label = FG_NONE;
         for (uint16_t i = 0; i < d->label_count; i++)
             if (fg_text_same(d->labels[i], wanted)) label = FG_LABEL(i);

@@ -27,24 +27,14 @@ static void look_at_rule(const fg_gate *g, const fg_op *op, uint16_t sensor, use
 {
     if (op->kind == FG_OP_SENSOR_FAULTY) u->asked = u->asked || op->rule == sensor;
     if (op->a != sensor) return;
-    u->judged = u->judged || (op->kind >= FG_OP_THRESHOLD && op->kind <= FG_OP_COMPARE);
-    if (op->kind == FG_OP_THRESHOLD) {
-        limits(u, &g->thresholds[op->rule].range);
-        limits(u, &g->thresholds[op->rule].kept);
-        u->exact = u->exact || g->thresholds[op->rule].settle.within >= 0;
-    } else if (op->kind == FG_OP_HYSTERESIS) {
-        limits(u, &g->hysteresis[op->rule].on);
-        limits(u, &g->hysteresis[op->rule].off);
-        u->exact = u->exact || g->hysteresis[op->rule].settle.within >= 0;
-    } else if (op->kind == FG_OP_BANDS) {
-        const fg_bands *b = &g->bands[op->rule];
-        for (uint16_t i = 0; i < b->count; i++) {
-            limits(u, &b->bands[i].range);
-            limits(u, &b->bands[i].kept);
-        }
-        u->exact = u->exact || b->settle.within >= 0;
-    } else if (op->kind == FG_OP_COMPARE) {
-        limits(u, &g->compares[op->rule].range);
+    if (!fg_op_is(op->kind, FG_OP_ON_SENSOR)) return;
+    const fg_settle *settle = fg_op_settle(g, op);
+    fg_rule_range range;
+    u->judged = true;
+    u->exact = u->exact || (settle && settle->within >= 0);
+    for (uint16_t i = 0; fg_op_range(g, op, i, &range); i++) {
+        limits(u, range.range);
+        limits(u, range.kept);
     }
 }
 
@@ -124,7 +114,7 @@ static uses uses_of(coder *c, uint16_t sensor)
     for (uint16_t i = 0; i < g->size.sensors; i++)
         for (uint16_t k = 0; k < g->sensors[i].term_count && is_used(c, i); k++) {
             const fg_term *t = &g->terms[g->sensors[i].first_term + k];
-            const bool looks = t->kind == FG_TERM_SENSOR || t->kind >= FG_TERM_RATE;
+            const bool looks = fg_term_reads(t->kind);
             u.exact = u.exact || (looks && t->sensor == sensor);
         }
     const fg_sensor *rule = &g->sensors[sensor];
@@ -151,18 +141,10 @@ static bool limits_fit(const coder *c, uint16_t sensor)
     bool all = g->sensors[sensor].trust == FG_TRUST_ALL || fits(c, sensor, &g->sensors[sensor].trusted);
     for (uint16_t i = 0; i < g->size.ops; i++) {
         const fg_op *op = &g->ops[i];
-        if (op->kind > FG_OP_COMPARE || op->kind < FG_OP_THRESHOLD || op->a != sensor) continue;
-        if (op->kind == FG_OP_THRESHOLD)
-            all = all && fits(c, sensor, &g->thresholds[op->rule].range) &&
-                  fits(c, sensor, &g->thresholds[op->rule].kept);
-        else if (op->kind == FG_OP_HYSTERESIS)
-            all = all && fits(c, sensor, &g->hysteresis[op->rule].on) && fits(c, sensor, &g->hysteresis[op->rule].off);
-        else if (op->kind == FG_OP_COMPARE)
-            all = all && fits(c, sensor, &g->compares[op->rule].range);
-        else
-            for (uint16_t k = 0; k < g->bands[op->rule].count; k++)
-                all = all && fits(c, sensor, &g->bands[op->rule].bands[k].range) &&
-                      fits(c, sensor, &g->bands[op->rule].bands[k].kept);
+        fg_rule_range range;
+        if (!fg_op_is(op->kind, FG_OP_ON_SENSOR) || op->a != sensor) continue;
+        for (uint16_t k = 0; fg_op_range(g, op, k, &range); k++)
+            all = all && fits(c, sensor, range.range) && fits(c, sensor, range.kept);
     }
     return all;
 }

@@ -38,7 +38,7 @@ static void write_labels(namer *n)
     const baker *b = n->baker;
     for (uint32_t i = 0; i < b->program->declared_count; i++) {
         const fg_declared *d = &b->program->declared[i];
-        if (d->kind != FG_KIND_BANDS || !d->label_count) continue;
+        if (!fg_kind_is(d->kind, FG_KIND_LABELS) || !d->label_count) continue;
         fputs("\n/* Labels of ", b->out);
         fg_bake_put_safe(b->out, d->name.at, d->name.size);
         fputs("; FG_NONE in no band, FG_UNSURE without a reading. */\nenum {\n", b->out);

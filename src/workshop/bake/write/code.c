@@ -113,11 +113,8 @@ static void write_line(coder *c, uint16_t line)
         fg_code_flag(c, op->rule);
         c->slots[line] = c->flags[op->rule].answer;
         return;
-    case FG_OP_THRESHOLD:
-    case FG_OP_HYSTERESIS:
-    case FG_OP_BANDS: fg_code_rule(c, line); return;
     case FG_OP_OUTPUT: fg_code_output(c, op->rule); return;
-    default: fg_code_condition(c, line); return;
+    default: (fg_op_is(op->kind, FG_OP_RULE) ? fg_code_rule : fg_code_condition)(c, line); return;
     }
 }
 

@@ -62,7 +62,8 @@ static void write_answer_enum(coder *c)
         if (!any) fg_code_line(c, 0, "\n/* Answers, for %s_answer. */", c->name);
         if (!any) fg_code_line(c, 0, "enum {");
         any = true;
-        fg_code_line(c, 1, "%s,%s", c->answer_names[i], d->kind == FG_KIND_BANDS ? " /* one of its labels */" : "");
+        fg_code_line(c, 1, "%s,%s", c->answer_names[i],
+                     fg_kind_is(d->kind, FG_KIND_LABELS) ? " /* one of its labels */" : "");
     }
     if (any) fg_code_line(c, 0, "};");
     any = false;

@@ -171,19 +171,15 @@ static void bands(const ruling *r, const fg_bands *rule, const fg_declared *d)
 void fg_code_rule(coder *c, uint16_t slot)
 {
     const fg_op *op = &c->gate->ops[slot];
-    const fg_kind kind = op->kind == FG_OP_THRESHOLD    ? FG_KIND_THRESHOLD
-                         : op->kind == FG_OP_HYSTERESIS ? FG_KIND_HYSTERESIS
-                                                        : FG_KIND_BANDS;
-    const fg_declared *d = fg_code_declared(c, kind, op->rule);
-    ruling r = {.c = c, .sensor = &c->sensors[op->a], .name = d->name};
-    if (op->kind == FG_OP_THRESHOLD) {
-        r.is = add_answer(c, slot, d->name, &c->gate->thresholds[op->rule].settle);
-        threshold(&r, &c->gate->thresholds[op->rule]);
-    } else if (op->kind == FG_OP_HYSTERESIS) {
-        r.is = add_answer(c, slot, d->name, &c->gate->hysteresis[op->rule].settle);
-        hysteresis(&r, &c->gate->hysteresis[op->rule]);
-    } else {
-        r.is = add_answer(c, slot, d->name, &c->gate->bands[op->rule].settle);
-        bands(&r, &c->gate->bands[op->rule], d);
+    const fg_declared *d = fg_code_declared(c, fg_op_declared_kind((fg_op_kind)op->kind), op->rule);
+    const ruling r = {.c = c,
+                      .sensor = &c->sensors[op->a],
+                      .name = d->name,
+                      .is = add_answer(c, slot, d->name, fg_op_settle(c->gate, op))};
+    switch (op->kind) {
+    case FG_OP_THRESHOLD: threshold(&r, &c->gate->thresholds[op->rule]); return;
+    case FG_OP_HYSTERESIS: hysteresis(&r, &c->gate->hysteresis[op->rule]); return;
+    case FG_OP_BANDS: bands(&r, &c->gate->bands[op->rule], d); return;
+    default: return;
     }
 }

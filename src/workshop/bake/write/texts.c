@@ -67,22 +67,16 @@ static const char *put_name(coder *c, uint16_t output)
 
 static void put_lamp(coder *c, const code_output *o)
 {
-    static const struct {
-        uint32_t rgb;
-        const char *name;
-    } named[] = {
-#define FG_COLOUR_ROW(rgb, name) {rgb, name},
-        FG_COLOURS(FG_COLOUR_ROW)
-#undef FG_COLOUR_ROW
-    };
     fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"on\") : FLASH_TEXT(\"off\"));", o->level);
     fg_code_line(c, 1, "if (!%s) return;", o->level);
     if (o->colour) {
         fg_code_line(c, 1, "switch (%s) {", o->colour);
         fg_code_line(c, 1, "case 0: break;");
-        for (size_t i = 0; i < sizeof named / sizeof *named; i++)
+        uint32_t rgb;
+        const char *name;
+        for (size_t i = 0; (name = fg_colour_name(i, &rgb)); i++)
             fg_code_line(c, 1, "case 0x%08" PRIx32 ": put_text(w, FLASH_TEXT(\" %s\")); break;",
-                         FG_COLOUR(FG_COLOUR_NAMED, named[i].rgb), named[i].name);
+                         FG_COLOUR(FG_COLOUR_NAMED, rgb), name);
         fg_code_line(c, 1, "default:");
         fg_code_line(c, 2, "put(w, ' ');");
         fg_code_line(c, 2, "put_colour(w, %s);", o->colour);
