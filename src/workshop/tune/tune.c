@@ -18,17 +18,13 @@ static uint16_t label_number(const fg_tuning *t, fg_verdict answer)
 uint16_t fg_tuning_judge(const fg_tuning *t, fg_value value)
 {
     const fg_gate *gate = &t->program->gate;
-    const fg_op *op = op_of(t);
-    if (op->kind == FG_OP_THRESHOLD)
-        return fg_range_holds(&gate->thresholds[op->rule].range, value) != gate->thresholds[op->rule].outside;
-    if (op->kind == FG_OP_HYSTERESIS) {
-        if (fg_range_holds(&gate->hysteresis[op->rule].on, value)) return 1;
-        return fg_range_holds(&gate->hysteresis[op->rule].off, value) ? 0 : FG_LABEL_EMPTY;
-    }
-    const fg_bands *bands = &gate->bands[op->rule];
-    for (uint16_t i = 0; i < bands->count; i++)
-        if (fg_range_holds(&bands->bands[i].range, value)) return label_number(t, bands->bands[i].label);
-    return label_number(t, bands->otherwise);
+    fg_rule_range range;
+    for (uint16_t i = 0; fg_op_range(gate, op_of(t), i, &range); i++)
+        if (fg_range_holds(range.range, value)) return label_number(t, range.answer);
+    if (fg_kind_is(t->rule->kind, FG_KIND_LABELS)) return label_number(t, gate->bands[t->rule->index].otherwise);
+    if (t->rule->kind == FG_KIND_HYSTERESIS) return FG_LABEL_EMPTY; /* the dead band: it stays what it is */
+    (void)fg_op_range(gate, op_of(t), 0, &range);
+    return range.answer != FG_YES;
 }
 
 static int by_position(const void *a, const void *b)
