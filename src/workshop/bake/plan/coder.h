@@ -162,6 +162,13 @@ bool fg_code_is_short(const coder *c, uint16_t slot);
 
 /* The greatest number that both are a multiple of. */
 int64_t fg_code_common(int64_t a, int64_t b);
+/* What the number means that an output of this kind is at: its unit, and what the header says of it. */
+typedef struct code_output_texts {
+    const char *unit, *meaning;
+} code_output_texts;
+
+const code_output_texts *fg_code_output_texts(fg_output_kind kind);
+
 /* How long a level that plays the same again and again takes, in ms; else 0. */
 uint32_t fg_code_loop(const coder *c, const fg_level *level);
 void fg_code_levels_of_sequence(const coder *c, const fg_level *play, void (*see)(void *context, const fg_level *level),

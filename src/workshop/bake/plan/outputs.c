@@ -3,6 +3,19 @@
 
 #include <inttypes.h>
 
+const code_output_texts *fg_code_output_texts(fg_output_kind kind)
+{
+    static const code_output_texts texts[FG_OUTPUT_KINDS] = {
+        [FG_OUTPUT_LAMP] = {"%", "a lamp: 0 to 100 %"},
+        [FG_OUTPUT_RELAY] = {"%", "a relay: 0 or 100 %"},
+        [FG_OUTPUT_BUZZER] = {"Hz", "a buzzer: Hz, 0 is quiet"},
+        [FG_OUTPUT_MOTOR] = {"%, back is negative", "a motor: -100 to 100 %, back is negative"},
+        [FG_OUTPUT_SERVO] = {"degrees", "a servo: degrees"},
+        [FG_OUTPUT_BAR] = {"lights", "a bar: how many lights"},
+        [FG_OUTPUT_DISPLAY] = {"number of its text", "a display: the number of its text, 0 is blank"}};
+    return &texts[kind];
+}
+
 typedef struct survey {
     const coder *c;
     code_output *o;
@@ -49,9 +62,8 @@ static void survey_output(coder *c, uint16_t number)
         }
     }
     const fg_text name = o->declared->name;
-    static const char *const units[] = {
-        "%", "%", "Hz", "%, back is negative", "degrees", "lights", "number of its text"};
-    o->level = fg_code_member(c, fg_code_type(o->low, o->high), fg_code_word(c, name, ""), 0, units[rule->kind]);
+    o->level = fg_code_member(c, fg_code_type(o->low, o->high), fg_code_word(c, name, ""), 0,
+                              fg_code_output_texts((fg_output_kind)rule->kind)->unit);
     if (s.colour) o->colour = fg_code_member(c, "uint32_t", fg_code_word(c, name, "_colour"), 0, NULL);
     if (s.volume) o->volume = fg_code_member(c, "uint8_t", fg_code_word(c, name, "_volume"), 0, "%");
     o->light = s.light;

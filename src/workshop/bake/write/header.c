@@ -37,17 +37,14 @@ static void write_name_enum(coder *c, const char *comment, const char *const *na
 /* The outputs, and what the number means that each is at. */
 static void write_output_enum(coder *c)
 {
-    static const char *const means[] = {"a lamp: 0 to 100 %",       "a relay: 0 or 100 %",
-                                        "a buzzer: Hz, 0 is quiet", "a motor: -100 to 100 %, back is negative",
-                                        "a servo: degrees",         "a bar: how many lights"};
     if (!c->gate->size.outputs) return;
     fg_code_line(c, 0, "\n/* Outputs, for %s_level. */", c->name);
     fg_code_line(c, 0, "enum {");
     for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
         const fg_output *o = &c->gate->outputs[i];
-        const char *what = o->kind == FG_OUTPUT_DISPLAY
-                               ? fg_code_say(c, "a display of %u lines: the number of its text, 0 is blank", o->lines)
-                               : means[o->kind];
+        const char *what = fg_code_output_texts((fg_output_kind)o->kind)->meaning;
+        if (o->kind == FG_OUTPUT_DISPLAY)
+            what = fg_code_say(c, "a display of %u lines: the number of its text, 0 is blank", o->lines);
         fg_code_line(c, 1, "%s = %u, /* %s */", c->output_names[i], i, what);
     }
     fg_code_line(c, 0, "};");
