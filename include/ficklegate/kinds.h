@@ -28,6 +28,14 @@ extern "C" {
     X(HYSTERESIS, hysteresis, hysteresis)                                                                              \
     X(BANDS, bands, bands)
 
+/* ---- what listens to conditions, and remembers ---- */
+
+/* X(NAME, table, type): the op and the kind are FG_OP_NAME and FG_KIND_NAME; a gate keeps them in gate.table. */
+#define FG_LISTENERS(X)                                                                                                \
+    X(LATCH, latches, fg_latch)                                                                                        \
+    X(COUNT, counters, fg_counter)                                                                                     \
+    X(PULSE, pulses, fg_pulser)
+
 /* ---- ops ---- */
 
 /* Traits of an op: what its fields are, and what its answer depends on. */

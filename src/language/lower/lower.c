@@ -26,9 +26,10 @@ static void lower_entry(fg_compiler *c, fg_symbol *s)
         return;
         FG_SENSOR_RULES(LOWER_RULE)
 #undef LOWER_RULE
-    case FG_KIND_LATCH: (void)fg_push_latches(c, (fg_latch){0}, s->span); return;
-    case FG_KIND_COUNT: (void)fg_push_counters(c, (fg_counter){0}, s->span); return;
-    case FG_KIND_PULSE: (void)fg_push_pulses(c, (fg_pulser){0}, s->span); return;
+#define LOWER_LISTENER(NAME, table, type)                                                                              \
+    case FG_KIND_##NAME: (void)fg_push_##table(c, (type){0}, s->span); return;
+        FG_LISTENERS(LOWER_LISTENER)
+#undef LOWER_LISTENER
     case FG_KIND_SEQUENCE: (void)fg_push_sequences(c, (fg_sequence){0}, s->span); return;
     default:
         if (fg_kind_is(s->kind, FG_KIND_IS_OUTPUT)) (void)fg_push_outputs(c, (fg_output){0}, s->span);
@@ -78,9 +79,9 @@ static void set_sizes(const fg_tables *t, fg_gate_sizes *n)
     n->outputs = (uint16_t)t->outputs.used;
     n->lastings = (uint16_t)t->lastings.used;
     n->previously = (uint16_t)t->previously.used;
-    n->latches = (uint16_t)t->latches.used;
-    n->counters = (uint16_t)t->counters.used;
-    n->pulses = (uint16_t)t->pulses.used;
+#define LISTENER_SIZE(NAME, table, type) n->table = (uint16_t)t->table.used;
+    FG_LISTENERS(LISTENER_SIZE)
+#undef LISTENER_SIZE
 }
 
 static size_t band_bytes(const fg_tables *t)

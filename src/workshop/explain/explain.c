@@ -399,6 +399,20 @@ static void latch_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, 
     if (!listed) fg_buffer_add_c(out, now(x, slot) == FG_YES ? "it was set and not cleared" : "it was not set");
 }
 
+/* What an op looks at and is not no, where nothing more is known of the op. */
+static void parts_reason(const fg_explainer *x, const fg_op *op, int depth, fg_buffer *out)
+{
+    const uint16_t parts[] = {fg_op_is(op->kind, FG_OP_A_IS_SLOT) ? op->a : (uint16_t)FG_INDEX_NONE,
+                              fg_op_is(op->kind, FG_OP_B_IS_SLOT) ? op->b : (uint16_t)FG_INDEX_NONE};
+    int listed = 0;
+    for (int i = 0; i < 2; i++) {
+        if (parts[i] == FG_INDEX_NONE || now(x, parts[i]) == FG_NO) continue;
+        if (listed++) fg_buffer_add_c(out, "; ");
+        long_form(x, parts[i], depth, out);
+    }
+    if (!listed) fg_buffer_add_c(out, "nothing that it listens to is yes");
+}
+
 static void count_reason(const fg_explainer *x, uint16_t number, fg_buffer *out)
 {
     int listed = 0;
@@ -510,6 +524,7 @@ static void reason(const fg_explainer *x, uint16_t slot, int depth, fg_buffer *o
     case FG_OP_COUNT: count_reason(x, op->rule, out); return;
     case FG_OP_PULSE: pulse_reason(x, slot, op->rule, depth, out); return;
     case FG_OP_OUTPUT: return;
+    default: parts_reason(x, op, depth, out); return;
     }
 }
 

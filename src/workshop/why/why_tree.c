@@ -501,10 +501,6 @@ static void details(fg_asker *a, uint16_t slot, uint32_t depth, bool decides)
         return;
     case FG_OP_AND:
     case FG_OP_OR: joint_lines(a, slot, depth, decides); return;
-    case FG_OP_NOT:
-    case FG_OP_UNSURE:
-    case FG_OP_STARTS:
-    case FG_OP_ENDS: node(a, op->a, depth, decides); return;
     case FG_OP_FOR: for_line(a, op, slot, depth, decides); return;
     case FG_OP_AT_LEAST:
         for (uint16_t i = 0; i < op->b; i++) node(a, a->program->gate.slots[op->rule + i], depth, decides);
@@ -512,7 +508,10 @@ static void details(fg_asker *a, uint16_t slot, uint32_t depth, bool decides)
     case FG_OP_LATCH: latch_lines(a, op, slot, depth, decides); return;
     case FG_OP_PULSE: pulse_lines(a, op, slot, depth, decides); return;
     case FG_OP_COUNT: count_lines(a, op->rule, depth, decides); return;
-    default: return;
+    default:
+        if (fg_op_is(op->kind, FG_OP_A_IS_SLOT)) node(a, op->a, depth, decides);
+        if (fg_op_is(op->kind, FG_OP_B_IS_SLOT) && op->b != FG_INDEX_NONE) node(a, op->b, depth, decides);
+        return;
     }
 }
 

@@ -15,22 +15,11 @@ static void ask(coder *c, uint16_t slot, bool by_value)
 static void ask_all(coder *c, const fg_op *op)
 {
     const fg_gate *g = c->gate;
+    const fg_kind declared = fg_op_declared_kind((fg_op_kind)op->kind);
+    const bool listens = (int)declared != FG_KINDS_IN_ALL && fg_kind_is(declared, FG_KIND_LISTENS);
     switch ((fg_op_kind)op->kind) {
-    case FG_OP_FOR:
-    case FG_OP_STARTS:
-    case FG_OP_ENDS: ask(c, op->a, false); break;
     case FG_OP_UNSURE:
     case FG_OP_IS: ask(c, op->a, true); break;
-    case FG_OP_NOT: ask(c, op->a, false); break;
-    case FG_OP_LATCH:
-        ask(c, op->a, !fg_code_is_sure(c, op->a));
-        ask(c, op->b, !fg_code_is_sure(c, op->b));
-        break;
-    case FG_OP_AND:
-    case FG_OP_OR:
-        ask(c, op->a, false);
-        ask(c, op->b, false);
-        break;
     case FG_OP_AT_LEAST:
         for (uint16_t i = 0; i < op->b; i++) ask(c, g->slots[op->rule + i], true);
         break;
@@ -53,7 +42,10 @@ static void ask_all(coder *c, const fg_op *op)
             if (row->when == FG_ROW_WHEN && g->outputs[op->rule].guarded) ask(c, row->slot, false);
         }
         break;
-    default: break;
+    default:
+        if (fg_op_is(op->kind, FG_OP_A_IS_SLOT)) ask(c, op->a, listens && !fg_code_is_sure(c, op->a));
+        if (fg_op_is(op->kind, FG_OP_B_IS_SLOT)) ask(c, op->b, listens && !fg_code_is_sure(c, op->b));
+        break;
     }
 }
 

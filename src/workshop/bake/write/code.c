@@ -97,7 +97,7 @@ static void plan_rules(coder *c)
             c->out = &c->start;
             if (rule->first) fg_code_line(c, 1, "%s = %s;", c->counts[d->index], fg_code_number(c, rule->first));
         }
-        if (d->kind == FG_KIND_LATCH || d->kind == FG_KIND_PULSE)
+        if (fg_kind_is(d->kind, FG_KIND_LISTENS) && fg_kind_is(d->kind, FG_KIND_YES_NO))
             c->slots[d->slot] = fg_code_member(c, "uint8_t", fg_code_word(c, d->name, ""), 0, NULL);
     }
 }
