@@ -127,14 +127,14 @@ void fg_explain_comparison(const fg_comparison *c, const fg_declared *sensor, fg
 {
     static const char *const words[] = {"", "over ", "under ", "at least ", "at most ", "within ", "outside ", "near "};
     const fg_declared bare = {.decimals = sensor->decimals};
-    const bool two = c->kind == FG_COMPARE_WITHIN || c->kind == FG_COMPARE_OUTSIDE;
+    const bool two = fg_comparison_form_of(c->kind)->traits & FG_COMPARE_TWO_ENDS;
     fg_buffer_add_c(out, words[c->kind]);
     if (two) {
         fg_buffer_add_value(out, c->a, &bare);
         fg_buffer_add_c(out, "..");
     }
     fg_buffer_add_value(out, two ? c->b : c->a, sensor);
-    if (c->kind != FG_COMPARE_NEAR) return;
+    if (!(fg_comparison_form_of(c->kind)->traits & FG_COMPARE_ROUND)) return;
     fg_buffer_add_c(out, " by ");
     fg_buffer_add_value(out, c->b, sensor);
 }
