@@ -125,16 +125,19 @@ static void flag_reason(const fg_explainer *x, const fg_declared *d, fg_buffer *
 
 void fg_explain_comparison(const fg_comparison *c, const fg_declared *sensor, fg_buffer *out)
 {
-    static const char *const words[] = {"", "over ", "under ", "at least ", "at most ", "within ", "outside ", "near "};
+    const fg_comparison_form *form = fg_comparison_form_of(c->kind);
     const fg_declared bare = {.decimals = sensor->decimals};
-    const bool two = fg_comparison_form_of(c->kind)->traits & FG_COMPARE_TWO_ENDS;
-    fg_buffer_add_c(out, words[c->kind]);
+    const bool two = form->traits & FG_COMPARE_TWO_ENDS;
+    fg_buffer_add_c(out, form->word);
+    if (*form->word) fg_buffer_add_c(out, " ");
+    if (form->second) fg_buffer_add_c(out, form->second);
+    if (form->second) fg_buffer_add_c(out, " ");
     if (two) {
         fg_buffer_add_value(out, c->a, &bare);
         fg_buffer_add_c(out, "..");
     }
     fg_buffer_add_value(out, two ? c->b : c->a, sensor);
-    if (!(fg_comparison_form_of(c->kind)->traits & FG_COMPARE_ROUND)) return;
+    if (!(form->traits & FG_COMPARE_ROUND)) return;
     fg_buffer_add_c(out, " by ");
     fg_buffer_add_value(out, c->b, sensor);
 }
