@@ -28,9 +28,9 @@ extern "C" {
 
 /* Why something could not be done: the file, the line in it (0: the file as a whole), what is wrong and what to do. */
 typedef struct fg_mistake {
-    char file[256];
+    char file[4096]; /* as long as a path may be */
     uint64_t line;
-    char text[512];
+    char text[4096 + 512]; /* it may name another file */
 } fg_mistake;
 
 /* ---- files ---- */

@@ -153,6 +153,27 @@ START_TEST(test_folder_for_a_file)
 }
 END_TEST
 
+/* A path may be as long as the system allows, and a message about it says it whole. */
+START_TEST(test_long_folder)
+{
+    char folder[1000] = "", path[1100], words[1300];
+    const char *trial = "sensor depth\nthreshold deep from depth { over 5 }\n"
+                        "trial \"x\" { readings \"a.csv\"; expect deep at 1s }\n",
+               *readings = "t_s,depth\n0,4\n1,6\n";
+    while (strlen(folder) < 800) strcat(folder, "a-folder-with-a-name-of-some-length-in-a-tree-that-goes-deep/");
+    snprintf(words, sizeof words, "mkdir -p %s", folder);
+    ck_assert_int_eq(system(words), 0);
+    snprintf(path, sizeof path, "%sa.gate", folder);
+    write_whole(path, trial, strlen(trial));
+    snprintf(words, sizeof words, "trial %s", path);
+    snprintf(path, sizeof path, "%sa.csv'", folder);
+    expect_refusal(words, path);
+    snprintf(path, sizeof path, "%sa.csv", folder);
+    write_whole(path, readings, strlen(readings));
+    ck_assert_int_eq(run_fickle(words), 0);
+}
+END_TEST
+
 /* ---- pictures and sounds ---- */
 
 static const char horn_gate[] = "every 100ms\nsensor depth { unit cm; step 0.1; trust 0..500 }\n"
@@ -182,6 +203,23 @@ START_TEST(test_picture)
     char *svg = read_whole("a.svg", NULL);
     ck_assert_msg(strstr(svg, ">low<") && strstr(svg, ">horn<") && strstr(svg, "#101418"), "%.2000s", svg);
     ck_assert_msg(!strstr(svg, ">depth<"), "depth was not asked for");
+    free(svg);
+}
+END_TEST
+
+/* A trial that stands in another folder names its recording from there; its expectations are marked all the same. */
+START_TEST(test_marks_of_an_included_trial)
+{
+    const char *included = "trial \"high water\" { readings \"../a.csv\"; expect tide is high from 30s to 31s }\n",
+               *readings = "t_ms,depth\n0,4\n100,33\n60000,33\n";
+    char both[1000];
+    snprintf(both, sizeof both, "%sinclude \"sub/trials.gate\"\n", horn_gate);
+    write_whole("a.gate", both, strlen(both));
+    write_whole("sub/trials.gate", included, strlen(included));
+    write_whole("a.csv", readings, strlen(readings));
+    ck_assert_int_eq(run_fickle("draw a.gate a.csv -o a.svg -q"), 0);
+    char *svg = read_whole("a.svg", NULL);
+    ck_assert_msg(strstr(svg, "expect") != NULL, "no mark in the picture");
     free(svg);
 }
 END_TEST
@@ -267,6 +305,8 @@ int main(void)
     tcase_add_test(odd, test_picture_without_gnuplot);
     tcase_add_test(odd, test_sound);
     tcase_add_test(odd, test_folder_for_a_file);
+    tcase_add_test(odd, test_long_folder);
+    tcase_add_test(odd, test_marks_of_an_included_trial);
     if (*FICKLE_PLAIN) tcase_add_test(odd, test_memory_does_not_grow);
     tcase_set_timeout(all, 60);
     tcase_set_timeout(odd, 60);
