@@ -339,6 +339,10 @@ static void parse_declaration(fg_compiler *c, fg_kind kind)
         fg_parse_skip_row(c);
         return;
     }
+    uint32_t colour;
+    if (kind == FG_KIND_NUMBER && fg_colour_named(name, &colour)) /* `on amber` would mean two things */
+        fg_report(c, FG_FIND_RESERVED, span, "'{}' is a colour and cannot be the name of a number",
+                  "choose another name, such as {}_limit", name, name);
     fg_symbol *symbol = fg_name_declare(c, kind, name, span);
     symbol->whole = first;
     if (kind == FG_KIND_NUMBER)
