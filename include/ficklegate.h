@@ -1,4 +1,5 @@
-/* Fickle Gate: readings in, conditions and switched outputs out, the same on every machine.
+/** @file
+ * Fickle Gate: readings in, conditions and switched outputs out, the same on every machine.
  *
  * This header is what a board needs: values, rules, conditioning, gates, ports. The language that reads gate files is
  * <ficklegate/language.h>, recordings and trials are <ficklegate/workshop.h>, the simulated board is

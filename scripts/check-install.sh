@@ -1,12 +1,46 @@
 #!/usr/bin/env bash
-# Installs into a folder of its own and builds a five-line program against it: by pkg-config, and by the CMake package.
+# Installs into a folder of its own and builds a five-line program against it: by pkg-config, and by the CMake package; once
+# with static and once with shared libraries, which export what the public headers declare and nothing else.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 place=$PWD/build/installed
-rm -rf "$place" build/install-user
-cmake --preset release -DCMAKE_INSTALL_PREFIX="$place" >/dev/null
+rm -rf "$place" build/install-user build/shared
+cmake --preset release >/dev/null
 cmake --build --preset release >/dev/null
-cmake --install build/release >/dev/null
+cmake --install build/release --prefix "$place/static" >/dev/null
+cmake --preset release -B build/shared -DBUILD_SHARED_LIBS=ON >/dev/null
+cmake --build build/shared >/dev/null
+cmake --install build/shared --prefix "$place/shared" >/dev/null
+bad() {
+    echo "install: $*" >&2
+    exit 1
+}
+
+# What is installed names no folder of this machine, and has its licence.
+for kind in static shared; do
+    files=$(find "$place/$kind" -name '*.pc' -o -name '*.cmake')
+    [ -n "$files" ] || bad "no .pc and .cmake files"
+    ! grep -nE "$PWD|/usr/|/home/" $files || bad "a folder of this machine is named"
+    find "$place/$kind" -name LICENSE | grep -q . || bad "there is no licence"
+done
+
+# Each library exports what the headers declare.
+declared=$(gcc -E -Iinclude -include ficklegate.h -include ficklegate/sim.h -include ficklegate/workshop.h - </dev/null |
+    grep -v '^#' | tr '\n' ' ' | grep -oE '\bfg_[a-z_0-9]+\(' | tr -d '(' | sort -u)
+exported=$(for library in "$place"/shared/lib/*/lib*.so "$place"/shared/lib/lib*.so; do
+    if [ -e "$library" ]; then nm -D --defined-only "$library"; fi
+done | awk '$2 == "T" || $2 == "R" || $2 == "D" {print $3}' | sort -u)
+while read -r name; do bad "$name is exported, and no public header declares it"; done < <(comm -13 <(echo "$declared") <(echo "$exported"))
+while read -r name; do
+    grep -rqE "static inline[^;]*\b$name\(|define $name\(" include || bad "$name is declared, and no library exports it"
+done < <(comm -23 <(echo "$declared") <(echo "$exported"))
+
+# The library alone brings its own headers alone.
+cmake --preset small >/dev/null
+cmake --build --preset small >/dev/null
+cmake --install build/small --prefix "$place/small" >/dev/null
+[ ! -e "$place/small/include/ficklegate/replay.h" ] || bad "headers of the workshop are installed without it"
+
 mkdir -p build/install-user
 cat >build/install-user/user.c <<'C'
 #include <ficklegate.h>
@@ -23,17 +57,22 @@ cmake_minimum_required(VERSION 3.25)
 project(user LANGUAGES C)
 find_package(ficklegate 0.1 REQUIRED)
 add_executable(user user.c)
-target_link_libraries(user PRIVATE ficklegate::ficklegate)
+target_link_libraries(user PRIVATE ficklegate::workshop)
 C
-pc=$(dirname "$(find "$place" -name ficklegate.pc)")
-cc -std=c11 build/install-user/user.c $(PKG_CONFIG_PATH=$pc pkg-config --cflags --libs ficklegate) -o build/install-user/by-pkg-config
-build/install-user/by-pkg-config
-cmake -S build/install-user -B build/install-user/build -G Ninja -DCMAKE_PREFIX_PATH="$place" >/dev/null
-cmake --build build/install-user/build >/dev/null
-build/install-user/build/user
-c++ -std=c++17 -fsyntax-only -x c++ -I"$place/include" - <<<'#include <ficklegate.h>
+for kind in static shared; do
+    pc=$(dirname "$(find "$place/$kind" -name ficklegate.pc)")
+    libraries=$(dirname "$pc")
+    cc -std=c11 build/install-user/user.c $(PKG_CONFIG_PATH=$pc pkg-config --cflags --libs ficklegate) -o build/install-user/by-pkg-config
+    LD_LIBRARY_PATH=$libraries build/install-user/by-pkg-config
+    cc -std=c11 build/install-user/user.c $(PKG_CONFIG_PATH=$pc pkg-config --cflags --libs ficklegate-workshop) -o build/install-user/by-pkg-config
+    cmake -S build/install-user -B build/install-user/$kind -G Ninja -DCMAKE_PREFIX_PATH="$place/$kind" >/dev/null
+    cmake --build build/install-user/$kind >/dev/null
+    LD_LIBRARY_PATH=$libraries build/install-user/$kind/user
+    LD_LIBRARY_PATH=$libraries "$place/$kind/bin/fickle" --version
+done
+c++ -std=c++17 -fsyntax-only -x c++ -I"$place/static/include" - <<<'#include <ficklegate.h>
 #include <ficklegate/language.h>
 #include <ficklegate/sim.h>
+#include <ficklegate/workshop.h>
 int main() { return 0; }'
-"$place/bin/fickle" --version
-echo "install: the library is found by pkg-config and by CMake, its headers are C++ too"
+echo "install: static and shared, the libraries are found by pkg-config and by CMake and export what is public; the headers are C++ too"

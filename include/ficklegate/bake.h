@@ -1,52 +1,49 @@
-/* A gate as C for a board: straight code that needs nothing else, or const tables for the library's engine. For hosted
+/** @file
+ * A gate as C for a board: straight code that needs nothing else, or const tables for the library's engine. For hosted
  * machines. */
 #ifndef FICKLEGATE_BAKE_H
 #define FICKLEGATE_BAKE_H
 
 #include <ficklegate/files.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
-/* What the first line of a baked file begins with: only such a file is replaced without being asked. */
+/** What the first line of a baked file begins with: only such a file is replaced without being asked. */
 #define FG_BAKED "/* Baked by fickle from "
 
 typedef struct fg_bake_options {
-    const char *name;     /* what everything begins with: see fg_bake_name */
-    const char *header;   /* the header's file name, for the source to include */
-    fg_settings settings; /* the numbers that were set for it, for the comment on top */
-    bool units;           /* straight code: a sensor with `raw` is fed with its unit, not with counts */
+    const char *name;     /**< what everything begins with: see fg_bake_name */
+    const char *header;   /**< the header's file name, for the source to include */
+    fg_settings settings; /**< the numbers that were set for it, for the comment on top */
+    bool units;           /**< straight code: a sensor with `raw` is fed with its unit, not with counts */
     void *context;
-    void (*renamed)(void *context, fg_text name, fg_text to); /* two names that are one in capitals; may be NULL */
+    void (*renamed)(void *context, fg_text name, fg_text to); /**< two names that are one in capitals; may be NULL */
 } fg_bake_options;
 
-/* The name for everything in the files `path`.h and `path`.c: the last part of the path, as letters, digits and _, not
+/** The name for everything in the files `path`.h and `path`.c: the last part of the path, as letters, digits and _, not
  * a word of C or C++. True if that is another than the last part. `name`: `room` characters, at least 40; longer names
  * are cut. */
 bool fg_bake_name(const char *path, char *name, size_t room);
 
-/* What a bake made. */
+/** What a bake made. */
 typedef struct fg_baked {
-    size_t packed;  /* bytes that a run remembers on an 8-bit chip; of tables, on this machine */
-    size_t aligned; /* the same where numbers are aligned to their size */
+    size_t packed;  /**< bytes that a run remembers on an 8-bit chip; of tables, on this machine */
+    size_t aligned; /**< the same where numbers are aligned to their size */
 } fg_baked;
 
-/* Writes the header (the numbers of sensors, flags, outputs, answers and labels by name, the gate, the bytes a run
+/** Writes the header (the numbers of sensors, flags, outputs, answers and labels by name, the gate, the bytes a run
  * needs) and the source (the tables) of a gate. The same gate gives the same bytes. `baked` may be NULL. Errors stay
  * with the files. False: there is not enough memory. */
 bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source,
                     fg_baked *baked);
 
-/* The same as straight code: a header with one struct for the state and calls to start, feed, step and ask, and a
+/** The same as straight code: a header with one struct for the state and calls to start, feed, step and ask, and a
  * source that needs no library. It answers as the engine does, to the last bit. */
 bool fg_bake_code(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source,
                   fg_baked *baked);
 
-/* Why a gate is too large for straight code ("has more than ..."), or NULL. */
+/** Why a gate is too large for straight code ("has more than ..."), or NULL. */
 const char *fg_bake_code_misfit(const fg_gate_file *file);
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

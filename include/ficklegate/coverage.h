@@ -1,4 +1,5 @@
-/* Coverage: which answers, rows and limits a gate was ever tried with.
+/** @file
+ * Coverage: which answers, rows and limits a gate was ever tried with.
  *
  *     void on_step(fg_coverage *coverage, const fg_run *run) { fg_coverage_step(coverage, run); }
  */
@@ -7,39 +8,35 @@
 
 #include <ficklegate/language.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
-/* Everything that may happen in a gate, and whether it did: each label of bands; yes and no of each threshold,
+/** Everything that may happen in a gate, and whether it did: each label of bands; yes and no of each threshold,
  * hysteresis, condition, latch and pulse; each row of each output, as the winner; each limit, with a reading on it, one
  * step beside it on either side and, where the rule has a margin of more than a step, further within it; each sensor,
  * faulty. */
 typedef struct fg_coverage fg_coverage;
 
-/* Begins with nothing tried; NULL if there is not enough memory. The program lives as long. */
+/** Begins with nothing tried; NULL if there is not enough memory. The program lives as long. */
 fg_coverage *fg_coverage_start(const fg_program *program);
 
-/* Gives it back; NULL is fine. */
+/** Gives it back; NULL is fine. */
 void fg_coverage_end(fg_coverage *coverage);
 
-/* From here on steps are those of `program`: the same gate file, compiled with other numbers or for a trial. */
+/** From here on steps are those of `program`: the same gate file, compiled with other numbers or for a trial. */
 void fg_coverage_use(fg_coverage *coverage, const fg_program *program);
 
-/* Looks at what happened in a step. */
+/** Looks at what happened in a step. */
 void fg_coverage_step(fg_coverage *coverage, const fg_run *run);
 
-/* Takes over what was tried in another coverage of the same gate file. */
+/** Takes over what was tried in another coverage of the same gate file. */
 void fg_coverage_add(fg_coverage *coverage, const fg_coverage *other);
 
-/* How much of everything was tried. */
+/** How much of everything was tried. */
 void fg_coverage_count(const fg_coverage *coverage, uint64_t *tried, uint64_t *all);
 
-/* Tells what was not, in the order of declaration. False: there was not enough memory to tell all. */
+/** Tells what was not, in the order of declaration. False: there was not enough memory to tell all. */
 bool fg_coverage_untried(const fg_coverage *coverage, void *context,
                          void (*tell)(void *context, const fg_declared *declared, fg_text what));
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

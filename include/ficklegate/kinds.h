@@ -1,4 +1,5 @@
-/* What there is: kinds of declaration, ops, levels and comparisons, one row each.
+/** @file
+ * What there is: kinds of declaration, ops, levels and comparisons, one row each.
  *
  * Everything that has to know what a kind *is* is made of these rows: enumerations, words, predicates, tables. A row
  * tells its word in the gate language and its traits; whoever needs something of a kind asks for the trait. The order
@@ -12,16 +13,14 @@
 #include <ficklegate/text.h>
 #include <ficklegate/value.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
-/* Counts the rows of a list. */
+/** Counts the rows of a list. */
 #define FG_ONE_MORE(...) +1
 
 /* ---- rules on a sensor ---- */
 
-/* X(NAME, name, table): the op and the kind are FG_OP_NAME and FG_KIND_NAME; the rule is an fg_name with fg_name_step,
+/** X(NAME, name, table): the op and the kind are FG_OP_NAME and FG_KIND_NAME; the rule is an fg_name with fg_name_step,
  * fg_name_fault and fg_name_ranges; a gate keeps the rules in gate.table and a run their states in run.table. */
 #define FG_SENSOR_RULES(X)                                                                                             \
     X(THRESHOLD, threshold, thresholds)                                                                                \
@@ -30,7 +29,7 @@ extern "C" {
 
 /* ---- what listens to conditions, and remembers ---- */
 
-/* X(NAME, table, type): the op and the kind are FG_OP_NAME and FG_KIND_NAME; a gate keeps them in gate.table. */
+/** X(NAME, table, type): the op and the kind are FG_OP_NAME and FG_KIND_NAME; a gate keeps them in gate.table. */
 #define FG_LISTENERS(X)                                                                                                \
     X(LATCH, latches, fg_latch)                                                                                        \
     X(COUNT, counters, fg_counter)                                                                                     \
@@ -38,19 +37,19 @@ extern "C" {
 
 /* ---- ops ---- */
 
-/* Traits of an op: what its fields are, and what its answer depends on. */
+/** Traits of an op: what its fields are, and what its answer depends on. */
 enum {
-    FG_OP_ON_SENSOR = 1,      /* `a` is a sensor, and the answer follows its value */
-    FG_OP_RULE = 2,           /* on a sensor: a threshold, hysteresis or bands */
-    FG_OP_FROM_ANSWERS = 4,   /* the answer depends on nothing but earlier answers */
-    FG_OP_A_IS_SLOT = 8,      /* `a` is a slot */
-    FG_OP_B_IS_SLOT = 16,     /* `b` is a slot, or FG_INDEX_NONE */
-    FG_OP_JOINS = 32,         /* joins answers, and has no memory: and, or, not */
-    FG_OP_MAY_BE_UNSURE = 64, /* may be unsure whatever it looks at */
-    FG_OP_ALWAYS_SURE = 128   /* never unsure, even where what it looks at is */
+    FG_OP_ON_SENSOR = 1,      /**< `a` is a sensor, and the answer follows its value */
+    FG_OP_RULE = 2,           /**< on a sensor: a threshold, hysteresis or bands */
+    FG_OP_FROM_ANSWERS = 4,   /**< the answer depends on nothing but earlier answers */
+    FG_OP_A_IS_SLOT = 8,      /**< `a` is a slot */
+    FG_OP_B_IS_SLOT = 16,     /**< `b` is a slot, or FG_INDEX_NONE */
+    FG_OP_JOINS = 32,         /**< joins answers, and has no memory: and, or, not */
+    FG_OP_MAY_BE_UNSURE = 64, /**< may be unsure whatever it looks at */
+    FG_OP_ALWAYS_SURE = 128   /**< never unsure, even where what it looks at is */
 };
 
-/* X(NAME, word, traits). An op works out one answer and keeps it under its own number, its slot. It looks only at
+/** X(NAME, word, traits). An op works out one answer and keeps it under its own number, its slot. It looks only at
  * slots before its own, so the order of the ops is an order of dependence. */
 #define FG_OPS(X)                                                                                                      \
     X(SENSOR, "sensor", 0)                                       /* rule: sensor. FG_YES is ok, FG_NO is faulty */     \
@@ -90,28 +89,28 @@ typedef enum fg_op_kind {
 
 enum { FG_OP_KINDS = 0 FG_OPS(FG_ONE_MORE) };
 
-/* The traits of an op. `kind`: below FG_OP_KINDS. */
+/** The traits of an op. `kind`: below FG_OP_KINDS. */
 uint8_t fg_op_traits(fg_op_kind kind);
 
-/* Has an op any of these traits? */
+/** Has an op any of these traits? */
 static inline bool fg_op_is(uint8_t kind, uint8_t traits) { return fg_op_traits((fg_op_kind)kind) & traits; }
 
 /* ---- outputs ---- */
 
-/* Traits of a kind of declaration. */
+/** Traits of a kind of declaration. */
 enum {
-    FG_KIND_ON_SENSOR = 1, /* a rule on one sensor */
-    FG_KIND_IS_OUTPUT = 2, /* switched by rows of levels */
-    FG_KIND_GUARDED = 4,   /* an output that moves or carries power: it rests where a row is unsure */
-    FG_KIND_YES_NO = 8,    /* answers yes or no, and may be a condition by itself */
-    FG_KIND_LABELS = 16,   /* answers one of its labels */
-    FG_KIND_READ = 32,     /* comes from outside, and may be faulty */
-    FG_KIND_MEASURED = 64, /* has a number that can be compared, shown and followed */
-    FG_KIND_LISTENS = 128, /* remembers; its rows are conditions that it listens to */
-    FG_KIND_FIRST = 256    /* its rows hold no conditions, so it is read before all that does */
+    FG_KIND_ON_SENSOR = 1, /**< a rule on one sensor */
+    FG_KIND_IS_OUTPUT = 2, /**< switched by rows of levels */
+    FG_KIND_GUARDED = 4,   /**< an output that moves or carries power: it rests where a row is unsure */
+    FG_KIND_YES_NO = 8,    /**< answers yes or no, and may be a condition by itself */
+    FG_KIND_LABELS = 16,   /**< answers one of its labels */
+    FG_KIND_READ = 32,     /**< comes from outside, and may be faulty */
+    FG_KIND_MEASURED = 64, /**< has a number that can be compared, shown and followed */
+    FG_KIND_LISTENS = 128, /**< remembers; its rows are conditions that it listens to */
+    FG_KIND_FIRST = 256    /**< its rows hold no conditions, so it is read before all that does */
 };
 
-/* X(NAME, word, traits, op). Its levels are those of FG_FORMS that name it. */
+/** X(NAME, word, traits, op). Its levels are those of FG_FORMS that name it. */
 #define FG_OUTPUTS(X)                                                                                                  \
     X(LAMP, "lamp", FG_KIND_IS_OUTPUT, FG_OP_OUTPUT)                                                                   \
     X(RELAY, "relay", FG_KIND_IS_OUTPUT | FG_KIND_GUARDED, FG_OP_OUTPUT)                                               \
@@ -131,7 +130,7 @@ enum { FG_OUTPUT_KINDS = 0 FG_OUTPUTS(FG_ONE_MORE) };
 
 /* ---- declarations ---- */
 
-/* X(NAME, word, traits, op): the op that works out its answer, or FG_OP_KINDS if it has none. The outputs stand last,
+/** X(NAME, word, traits, op): the op that works out its answer, or FG_OP_KINDS if it has none. The outputs stand last,
  * so that an output's number among outputs is its kind less FG_KIND_LAMP. */
 #define FG_KINDS(X)                                                                                                    \
     X(NUMBER, "number", FG_KIND_FIRST, FG_OP_KINDS)                                                                    \
@@ -155,10 +154,10 @@ typedef enum fg_kind {
 
 enum { FG_KINDS_IN_ALL = 0 FG_KINDS(FG_ONE_MORE) };
 
-/* A set of kinds, a bit each. */
+/** A set of kinds, a bit each. */
 #define FG_KIND_BIT(kind) (1u << (kind))
 
-/* The kinds with one of these traits, as a set; a constant. */
+/** The kinds with one of these traits, as a set; a constant. */
 #define FG_KINDS_WITH(wanted)                                    (0u FG_KINDS(FG_KIND_BIT_IF_##wanted))
 #define FG_KIND_BIT_IF(name, traits, wanted)                     | ((traits) & (wanted) ? FG_KIND_BIT(FG_KIND_##name) : 0u)
 #define FG_KIND_BIT_IF_FG_KIND_ON_SENSOR(name, word, traits, op) FG_KIND_BIT_IF(name, traits, FG_KIND_ON_SENSOR)
@@ -168,38 +167,38 @@ enum { FG_KINDS_IN_ALL = 0 FG_KINDS(FG_ONE_MORE) };
 #define FG_KIND_BIT_IF_FG_KIND_READ(name, word, traits, op)      FG_KIND_BIT_IF(name, traits, FG_KIND_READ)
 #define FG_KIND_BIT_IF_FG_KIND_MEASURED(name, word, traits, op)  FG_KIND_BIT_IF(name, traits, FG_KIND_MEASURED)
 
-/* The traits of a kind. `kind`: below FG_KINDS_IN_ALL. */
+/** The traits of a kind. `kind`: below FG_KINDS_IN_ALL. */
 uint16_t fg_kind_traits(fg_kind kind);
 
-/* Has a kind any of these traits? */
+/** Has a kind any of these traits? */
 static inline bool fg_kind_is(fg_kind kind, uint16_t traits) { return fg_kind_traits(kind) & traits; }
 
-/* The word that begins a declaration of this kind. */
+/** The word that begins a declaration of this kind. */
 const char *fg_kind_word(fg_kind kind);
 
-/* The op that works out the answer of a name of this kind; FG_OP_KINDS if none does. */
+/** The op that works out the answer of a name of this kind; FG_OP_KINDS if none does. */
 fg_op_kind fg_kind_op(fg_kind kind);
 
-/* The kind of declaration that this op works out; FG_KINDS_IN_ALL if it is a part of a condition. */
+/** The kind of declaration that this op works out; FG_KINDS_IN_ALL if it is a part of a condition. */
 fg_kind fg_op_declared_kind(fg_op_kind kind);
 
 /* ---- levels ---- */
 
-/* Traits of a form of level: what stands beside its word, and what it does by itself. */
+/** Traits of a form of level: what stands beside its word, and what it does by itself. */
 enum {
-    FG_FORM_HAS_PERCENT = 1, /* a strength; zero is the rest */
+    FG_FORM_HAS_PERCENT = 1, /**< a strength; zero is the rest */
     FG_FORM_HAS_COLOUR = 2,
-    FG_FORM_HAS_NUMBER = 4, /* Hz, degrees, lights */
-    FG_FORM_IS_NUMBER = 8,  /* begins with its number, and has no word of its own */
-    FG_FORM_IN_ROWS = 16,   /* stands in rows only: an output is never at it, and a sequence has none */
-    FG_FORM_MOVES = 32,     /* may bring another level at each step */
+    FG_FORM_HAS_NUMBER = 4, /**< Hz, degrees, lights */
+    FG_FORM_IS_NUMBER = 8,  /**< begins with its number, and has no word of its own */
+    FG_FORM_IN_ROWS = 16,   /**< stands in rows only: an output is never at it, and a sequence has none */
+    FG_FORM_MOVES = 32,     /**< may bring another level at each step */
     FG_FORM_IS_REST = 64
 };
 
 #define FG_OF(output) (1u << FG_OUTPUT_##output)
 #define FG_OF_ALL     ((1u << FG_OUTPUT_KINDS) - 1u)
 
-/* X(NAME, word, outputs, traits): the form's word and whose it is. What stands in rows only comes last, so that
+/** X(NAME, word, outputs, traits): the form's word and whose it is. What stands in rows only comes last, so that
  * what an output is at is always below FG_FORM_HOLD. */
 #define FG_FORMS(X)                                                                                                    \
     X(OFF, "off", FG_OF(LAMP) | FG_OF(RELAY) | FG_OF(BAR), FG_FORM_IS_REST)                                            \
@@ -227,22 +226,22 @@ typedef enum fg_form {
 
 enum { FG_FORMS_IN_ALL = 0 FG_FORMS(FG_ONE_MORE) };
 
-/* The word of a form. `form`: below FG_FORMS_IN_ALL. */
+/** The word of a form. `form`: below FG_FORMS_IN_ALL. */
 const char *fg_form_word(fg_form form);
 
-/* The traits of a form. */
+/** The traits of a form. */
 uint8_t fg_form_traits(fg_form form);
 
-/* Is a level of this form told by its own values alone, as in `on amber 40%`? */
+/** Is a level of this form told by its own values alone, as in `on amber 40%`? */
 static inline bool fg_form_is_plain(uint8_t form) { return form < FG_FORM_SHOW; }
 
-/* Has an output of this kind levels of this form? */
+/** Has an output of this kind levels of this form? */
 bool fg_form_fits(fg_form form, fg_output_kind output);
 
-/* Colours: red, green, blue in the lower 24 bits, where it comes from in the upper 8. */
+/** Colours: red, green, blue in the lower 24 bits, where it comes from in the upper 8. */
 enum { FG_COLOUR_NONE = 0, FG_COLOUR_NAMED = 1, FG_COLOUR_WRITTEN = 2 };
 
-/* X(rgb, name): the colours that have a name. */
+/** X(rgb, name): the colours that have a name. */
 #define FG_COLOURS(X)                                                                                                  \
     X(0xff0000, "red")                                                                                                 \
     X(0xff8000, "orange")                                                                                              \
@@ -258,33 +257,33 @@ enum { FG_COLOUR_NONE = 0, FG_COLOUR_NAMED = 1, FG_COLOUR_WRITTEN = 2 };
 #define FG_COLOUR_SOURCE(colour) ((colour) >> 24)
 #define FG_COLOUR_RGB(colour)    ((colour)&0xffffffu)
 
-/* The name of colour number `i`, and its red, green and blue; NULL behind the last. */
+/** The name of colour number `i`, and its red, green and blue; NULL behind the last. */
 const char *fg_colour_name(size_t i, uint32_t *rgb);
 
 /* ---- units of time ---- */
 
-/* X(word, ms). */
+/** X(word, ms). */
 #define FG_TIME_UNITS(X)                                                                                               \
     X("ms", 1)                                                                                                         \
     X("s", 1000)                                                                                                       \
     X("min", 60000)                                                                                                    \
     X("h", 3600000)
 
-/* How many ms a unit of time has; 0 if `unit` is none. */
+/** How many ms a unit of time has; 0 if `unit` is none. */
 fg_time fg_unit_ms(fg_text unit);
 
 /* ---- comparisons ---- */
 
-/* Traits of a comparison: how its numbers make a range of readings. */
+/** Traits of a comparison: how its numbers make a range of readings. */
 enum {
-    FG_COMPARE_UPWARDS = 1,  /* holds readings from its number up; else down to the lowest */
-    FG_COMPARE_EXCLUDES = 2, /* its number itself does not hold */
-    FG_COMPARE_TWO_ENDS = 4, /* A..B */
-    FG_COMPARE_INVERTED = 8, /* holds what is out of the range */
-    FG_COMPARE_ROUND = 16    /* A by B: the readings at most B away from A */
+    FG_COMPARE_UPWARDS = 1,  /**< holds readings from its number up; else down to the lowest */
+    FG_COMPARE_EXCLUDES = 2, /**< its number itself does not hold */
+    FG_COMPARE_TWO_ENDS = 4, /**< A..B */
+    FG_COMPARE_INVERTED = 8, /**< holds what is out of the range */
+    FG_COMPARE_ROUND = 16    /**< A by B: the readings at most B away from A */
 };
 
-/* X(NAME, word, second word or NULL, traits). */
+/** X(NAME, word, second word or NULL, traits). */
 #define FG_COMPARISONS(X)                                                                                              \
     X(OVER, "over", NULL, FG_COMPARE_UPWARDS | FG_COMPARE_EXCLUDES)                                                    \
     X(UNDER, "under", NULL, FG_COMPARE_EXCLUDES)                                                                       \
@@ -303,16 +302,14 @@ typedef enum fg_comparison_kind {
 
 enum { FG_COMPARISON_KINDS = 1 FG_COMPARISONS(FG_ONE_MORE) };
 
-/* One row of FG_COMPARISONS. */
+/** One row of FG_COMPARISONS. */
 typedef struct fg_comparison_form {
-    const char *word, *second; /* `second`: NULL if it has one word */
-    uint8_t traits;            /* FG_COMPARE_... */
+    const char *word, *second; /**< `second`: NULL if it has one word */
+    uint8_t traits;            /**< FG_COMPARE_... */
 } fg_comparison_form;
 
-/* The row of a comparison. `kind`: below FG_COMPARISON_KINDS; FG_COMPARE_NONE has an empty word. */
+/** The row of a comparison. `kind`: below FG_COMPARISON_KINDS; FG_COMPARE_NONE has an empty word. */
 const fg_comparison_form *fg_comparison_form_of(fg_comparison_kind kind);
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

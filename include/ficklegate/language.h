@@ -1,4 +1,5 @@
-/* The gate language: the text of a gate file becomes a checked gate, in memory that the caller lends.
+/** @file
+ * The gate language: the text of a gate file becomes a checked gate, in memory that the caller lends.
  *
  * Nothing here allocates, prints or opens files. Everything the compiler makes (tables, names, findings) lies in the
  * lent memory and is valid as long as that memory and the texts handed in are. The work grows in proportion to the
@@ -10,27 +11,25 @@
 #include <ficklegate/gate.h>
 #include <ficklegate/text.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
-/* A place in a text: `size` bytes from byte `at` on. */
+/** A place in a text: `size` bytes from byte `at` on. */
 typedef struct fg_span {
     uint32_t at, size;
-    uint16_t source; /* number in fg_program.sources, 0 the gate file; or FG_SOURCE_SETTING + i, the i-th setting */
+    uint16_t source; /**< number in fg_program.sources, 0 the gate file; or FG_SOURCE_SETTING + i, the i-th setting */
 } fg_span;
 
 enum { FG_SOURCE_SETTING = 32768, FG_SOURCE_MOST_BYTES = 64 << 20 };
 
-/* A text the gate is made of: the file itself, then what it includes. */
+/** A text the gate is made of: the file itself, then what it includes. */
 typedef struct fg_source {
     fg_text name, text;
-    fg_text identity; /* the same for two names of one file; the name itself if empty */
+    fg_text identity; /**< the same for two names of one file; the name itself if empty */
 } fg_source;
 
 enum { FG_SOURCES_MOST = 100 };
 
-/* Every kind of finding: its code, whether it stops the gate, and the word for it. */
+/** Every kind of finding: its code, whether it stops the gate, and the word for it. */
 #define FG_FINDINGS(X)                                                                                                 \
     X(FG_FIND_TEXT, ERROR, "unreadable-text")                                                                          \
     X(FG_FIND_SYNTAX, ERROR, "syntax")                                                                                 \
@@ -73,32 +72,32 @@ typedef enum fg_finding_code {
         FG_FINDING_CODES
 } fg_finding_code;
 
-/* Something the compiler found: where, what is wrong, and what to write instead (may be empty). */
+/** Something the compiler found: where, what is wrong, and what to write instead (may be empty). */
 typedef struct fg_finding {
     fg_finding_code code;
     fg_span span;
     fg_text what, instead;
 } fg_finding;
 
-/* How severe a code is, and its word. `code`: below FG_FINDING_CODES. */
+/** How severe a code is, and its word. `code`: below FG_FINDING_CODES. */
 fg_severity fg_finding_severity(fg_finding_code code);
-const char *fg_finding_word(fg_finding_code code); /* see fg_finding_severity */
+const char *fg_finding_word(fg_finding_code code); /**< see fg_finding_severity */
 
-/* A name of the gate file. */
+/** A name of the gate file. */
 typedef struct fg_declared {
     fg_kind kind;
     fg_text name, unit;
-    fg_span span;    /* of the name where it is declared */
-    fg_span whole;   /* from its first word to its last, over several lines or none */
-    uint16_t index;  /* in the gate's table of its kind: sensors, flags, thresholds, ..., outputs */
-    uint16_t slot;   /* its answer's, if it has one, else FG_INDEX_NONE */
-    uint16_t sensor; /* of a threshold, hysteresis, bands: the sensor's index */
+    fg_span span;    /**< of the name where it is declared */
+    fg_span whole;   /**< from its first word to its last, over several lines or none */
+    uint16_t index;  /**< in the gate's table of its kind: sensors, flags, thresholds, ..., outputs */
+    uint16_t slot;   /**< its answer's, if it has one, else FG_INDEX_NONE */
+    uint16_t sensor; /**< of a threshold, hysteresis, bands: the sensor's index */
     uint8_t decimals;
-    const fg_text *labels; /* of bands: label number i */
+    const fg_text *labels; /**< of bands: label number i */
     uint16_t label_count;
 } fg_declared;
 
-/* The expectations of a trial. */
+/** The expectations of a trial. */
 #define FG_EXPECTS(X)                                                                                                  \
     X(FG_EXPECT_AT, "at")           /* slot; from */                                                                   \
     X(FG_EXPECT_AT_END, "at end")   /* slot */                                                                         \
@@ -119,28 +118,28 @@ typedef enum fg_expect_kind {
 
 typedef struct fg_expect {
     fg_expect_kind kind;
-    fg_span span;      /* the whole expectation */
-    fg_span condition; /* the part in front: a condition or a name */
+    fg_span span;      /**< the whole expectation */
+    fg_span condition; /**< the part in front: a condition or a name */
     uint16_t slot, while_slot;
     fg_time from, to;
     uint32_t most;
-    uint32_t declared; /* number of the name in fg_program.declared */
-    uint32_t least;    /* of 10000 rows */
-    fg_text column;    /* of the recording */
+    uint32_t declared; /**< number of the name in fg_program.declared */
+    uint32_t least;    /**< of 10000 rows */
+    fg_text column;    /**< of the recording */
     const fg_verdict *labels;
     uint16_t label_count;
 } fg_expect;
 
 typedef struct fg_trial {
-    fg_text name, readings; /* `readings`: a file as written */
+    fg_text name, readings; /**< `readings`: a file as written */
     fg_span span, readings_span;
-    fg_span whole; /* from its first word to its closing brace */
+    fg_span whole; /**< from its first word to its closing brace */
     const fg_expect *expects;
     uint32_t expect_count;
-    bool sets; /* it gives numbers other values */
+    bool sets; /**< it gives numbers other values */
 } fg_trial;
 
-/* What a row of a scene does to its sensor or flag, and the words of it. */
+/** What a row of a scene does to its sensor or flag, and the words of it. */
 #define FG_SCENE_ROWS(X)                                                                                               \
     X(FG_SCENE_STAYS, "stays")     /* a */                                                                             \
     X(FG_SCENE_RAMPS, "ramps")     /* a to b, from `from` to `to`; holds both ends */                                  \
@@ -160,90 +159,91 @@ typedef enum fg_scene_row_kind {
 
 typedef struct fg_scene_row {
     fg_scene_row_kind kind;
-    uint32_t declared; /* number of the sensor or flag in fg_program.declared */
-    fg_value a, b;     /* in steps */
+    uint32_t declared; /**< number of the sensor or flag in fg_program.declared */
+    fg_value a, b;     /**< in steps */
     fg_time from, to;
-    int64_t spread; /* standard deviation in millionths of its unit */
+    int64_t spread; /**< standard deviation in millionths of its unit */
 } fg_scene_row;
 
-/* Readings that nobody had to record. */
+/** Readings that nobody had to record. */
 typedef struct fg_scene {
     fg_text name;
     fg_span span;
-    fg_time lasts, every; /* every: above 0 */
+    fg_time lasts, every; /**< every: above 0 */
     uint32_t seed;
     const fg_scene_row *rows;
     uint32_t row_count;
 } fg_scene;
 
-/* A comparison as it was written, in steps of its sensor: for telling a person. */
+/** A comparison as it was written, in steps of its sensor: for telling a person. */
 typedef struct fg_comparison {
     fg_comparison_kind kind;
     fg_value a, b;
 } fg_comparison;
 
-/* Where an op comes from: its place in the text, and its comparison (of a hysteresis `on`, with `off` beside it). */
+/** Where an op comes from: its place in the text, and its comparison (of a hysteresis `on`, with `off` beside it). */
 typedef struct fg_op_source {
     fg_span span;
     fg_comparison comparison, off;
     fg_value margin;
 } fg_op_source;
 
-/* What a number that is written in a rule stands for. */
+/** What a number that is written in a rule stands for. */
 typedef enum fg_written_role {
-    FG_WRITTEN_FROM,   /* the first reading of what lies above: a cut, `under`, `at least`, the low end of a range */
-    FG_WRITTEN_UP_TO,  /* the last reading of what lies below: `over`, `at most`, the high end of a range */
-    FG_WRITTEN_MIDDLE, /* `near` */
-    FG_WRITTEN_BY,     /* its distance */
+    FG_WRITTEN_FROM,   /**< the first reading of what lies above: a cut, `under`, `at least`, the low end of a range */
+    FG_WRITTEN_UP_TO,  /**< the last reading of what lies below: `over`, `at most`, the high end of a range */
+    FG_WRITTEN_MIDDLE, /**< `near` */
+    FG_WRITTEN_BY,     /**< its distance */
     FG_WRITTEN_MARGIN
 } fg_written_role;
 
-/* A number of a rule and where it is written, for whoever changes it. */
+/** A number of a rule and where it is written, for whoever changes it. */
 typedef struct fg_written {
-    uint16_t op;     /* the rule's */
-    uint8_t role;    /* fg_written_role */
-    bool off;        /* of a hysteresis: belongs to `off` */
-    bool negative;   /* a named number with a minus before it */
-    fg_value value;  /* in steps of the rule's sensor */
-    fg_span span;    /* sign and digits, of a named number where it is declared; size 0: worked out from others */
-    uint32_t number; /* the named number's place in fg_program.declared, or FG_DECLARED_NONE */
+    uint16_t op;     /**< the rule's */
+    uint8_t role;    /**< fg_written_role */
+    bool off;        /**< of a hysteresis: belongs to `off` */
+    bool negative;   /**< a named number with a minus before it */
+    fg_value value;  /**< in steps of the rule's sensor */
+    fg_span span;    /**< sign and digits, of a named number where it is declared; size 0: worked out from others */
+    uint32_t number; /**< the named number's place in fg_program.declared, or FG_DECLARED_NONE */
 } fg_written;
 
 enum { FG_DECLARED_NONE = 0x7fffffff };
 
-/* How many entries each table of a gate has. */
+/** How many entries each table of a gate has. */
 typedef struct fg_table_sizes {
 #define FG_TABLE_SIZE(member, type) uint32_t member;
     FG_GATE_TABLES(FG_TABLE_SIZE)
 #undef FG_TABLE_SIZE
 } fg_table_sizes;
 
-/* What compiling gives. */
+/** What compiling gives. */
 typedef struct fg_program {
     fg_gate gate;
-    fg_table_sizes table_sizes; /* of the gate's tables; those of a trial are not counted */
+    fg_table_sizes table_sizes; /**< of the gate's tables; those of a trial are not counted */
     fg_text title;
     const fg_source *sources;
     uint32_t source_count;
-    const fg_declared *declared; /* in the order of declaration */
+    const fg_declared *declared; /**< in the order of declaration */
     uint32_t declared_count;
-    const fg_op_source *op_sources; /* one for each op */
-    const fg_written *written; /* the numbers of thresholds, hysteresis and bands, rule by rule, as they stand there */
+    const fg_op_source *op_sources; /**< one for each op */
+    const fg_written
+        *written; /**< the numbers of thresholds, hysteresis and bands, rule by rule, as they stand there */
     uint32_t written_count;
     const fg_trial *trials;
     uint32_t trial_count;
     const fg_scene *scenes;
     uint32_t scene_count;
-    const fg_finding *findings; /* in the order of the text */
+    const fg_finding *findings; /**< in the order of the text */
     uint32_t finding_count, error_count, warning_count;
-    uint32_t unlisted_count; /* mistakes beyond FG_FINDINGS_MOST */
+    uint32_t unlisted_count; /**< mistakes beyond FG_FINDINGS_MOST */
     size_t memory_used;
-    size_t table_bytes; /* of the gate's tables on this machine, without names and texts */
+    size_t table_bytes; /**< of the gate's tables on this machine, without names and texts */
 } fg_program;
 
 enum { FG_FINDINGS_MOST = 500 };
 
-/* `number NAME` gets another value for this run, written as in the file. */
+/** `number NAME` gets another value for this run, written as in the file. */
 typedef struct fg_setting {
     fg_text name, value;
 } fg_setting;
@@ -251,20 +251,20 @@ typedef struct fg_setting {
 enum { FG_TRIAL_NONE = -1 };
 
 typedef struct fg_language_input {
-    fg_text text;     /* up to FG_SOURCE_MOST_BYTES */
-    fg_text name;     /* of the file, for `include`; may be empty */
-    fg_text identity; /* see fg_source */
+    fg_text text;     /**< up to FG_SOURCE_MOST_BYTES */
+    fg_text name;     /**< of the file, for `include`; may be empty */
+    fg_text identity; /**< see fg_source */
     const fg_setting *settings;
-    size_t setting_count; /* below 1000 */
-    int32_t trial;        /* its number, to have its `set` rows and expectations compiled in, or FG_TRIAL_NONE */
-    /* Reads the file `path` that the file `from` includes: sets its text and the name that tells it from others. Both
+    size_t setting_count; /**< below 1000 */
+    int32_t trial;        /**< its number, to have its `set` rows and expectations compiled in, or FG_TRIAL_NONE */
+    /** Reads the file `path` that the file `from` includes: sets its text and the name that tells it from others. Both
      * live as long as the program. False if it cannot be read; its text may then be the reason, as in "is a folder".
      * NULL: nothing can be included. */
     bool (*read_file)(void *context, fg_text path, fg_text from, fg_source *source);
     void *context;
 } fg_language_input;
 
-/* Compiles a gate file.
+/** Compiles a gate file.
  * `memory`, `size`: aligned for max_align_t; about 200 times the text is plenty. `program`: always filled in; its
  * findings hold on FG_OK (warnings, notes) and on FG_ERROR_GATE, its gate only on FG_OK. FG_ERROR_GATE: the findings
  * say why. FG_ERROR_MEMORY: lend more and try again. FG_ERROR_ARGUMENT: text too long, NULL where something is needed,
@@ -272,31 +272,29 @@ typedef struct fg_language_input {
 FG_MUST_CHECK fg_status fg_language_compile(const fg_language_input *input, void *memory, size_t size,
                                             fg_program *program);
 
-/* How many bytes the character at the beginning of a text takes, and which one it is; 0 (`character` untouched) if the
+/** How many bytes the character at the beginning of a text takes, and which one it is; 0 (`character` untouched) if the
  * text is empty or does not begin with UTF-8. */
 size_t fg_utf8_size(fg_text text, uint32_t *character);
 
-/* Where the first byte stands that is not UTF-8; the size of the text if all of it is. */
+/** Where the first byte stands that is not UTF-8; the size of the text if all of it is. */
 size_t fg_utf8_wrong(fg_text text);
 
-/* Which lines of a gate's program can never be unsure, whatever is read. `sure`: one for each line, size.ops +
+/** Which lines of a gate's program can never be unsure, whatever is read. `sure`: one for each line, size.ops +
  * size.watched of them. */
 void fg_gate_sure_lines(const fg_gate *gate, bool *sure);
 
-/* The declaration of this name; NULL if there is none. For reports, not for each step: it looks at all names. */
+/** The declaration of this name; NULL if there is none. For reports, not for each step: it looks at all names. */
 const fg_declared *fg_program_find(const fg_program *program, fg_text name);
 
-/* Where a byte of a text stands. `line` and `column` count from 1, columns in characters; `text` is the line without
+/** Where a byte of a text stands. `line` and `column` count from 1, columns in characters; `text` is the line without
  * its end. `at` beyond the text means its end. */
 typedef struct fg_place {
     uint32_t line, column;
     fg_text text;
 } fg_place;
 
-/* See fg_place. */
+/** See fg_place. */
 fg_place fg_text_place(fg_text text, uint32_t at);
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

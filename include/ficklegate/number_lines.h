@@ -1,4 +1,5 @@
-/* Rules as pictures made of characters, and how long each takes to believe a change.
+/** @file
+ * Rules as pictures made of characters, and how long each takes to believe a change.
  *
  *     void show(const fg_program *program, const fg_declared *rule)
  *     {
@@ -13,21 +14,17 @@
 
 #include <ficklegate/files.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
-/* A number line of a threshold, hysteresis or bands: who has which readings, to scale, `width` columns wide (40 to
+/** A number line of a threshold, hysteresis or bands: who has which readings, to scale, `width` columns wide (40 to
  * 200), with the exact readings below. Give the text back with
  * fg_text_free. FG_ERROR_MEMORY. */
 FG_MUST_CHECK fg_status fg_number_line(const fg_program *program, const fg_declared *rule, int width, fg_text *text);
 
-/* How long it takes until each rule believes a clear change: pace, smoothing, settling. A line for each rule that
+/** How long it takes until each rule believes a clear change: pace, smoothing, settling. A line for each rule that
  * waits, and nothing if none does. Give the text back with
  * fg_text_free. FG_ERROR_MEMORY. */
 FG_MUST_CHECK fg_status fg_delays(const fg_program *program, fg_text *text);
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

@@ -1,4 +1,5 @@
-/* Recordings: rows of readings from a file, in any of the forms there are.
+/** @file
+ * Recordings: rows of readings from a file, in any of the forms there are.
  *
  *     static bool heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake) { return true; }
  *
@@ -22,33 +23,31 @@
 
 #include <ficklegate/files.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
-/* How far long work is. Zero tells nobody. */
+/** How far long work is. Zero tells nobody. */
 typedef struct fg_progress {
     void *context;
-    /* `rows` so far, `done` of `all`; `all` is 0 where that is not known. */
+    /** `rows` so far, `done` of `all`; `all` is 0 where that is not known. */
     void (*tell)(void *context, uint64_t rows, uint64_t done, uint64_t all);
 } fg_progress;
 
-/* What a recording is played into. Each may end the reading by returning false. */
+/** What a recording is played into. Each may end the reading by returning false. */
 typedef struct fg_recording_sink {
     void *context;
     bool (*heading)(void *context, const fg_text *columns, size_t count, fg_mistake *mistake);
-    /* `t_ms`: the time of the row, not yet counted from the first; never less than that of the row before. */
+    /** `t_ms`: the time of the row, not yet counted from the first; never less than that of the row before. */
     bool (*row)(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake);
-    void (*note)(void *context, const char *text); /* something a person may want to know; may be NULL */
+    void (*note)(void *context, const char *text); /**< something a person may want to know; may be NULL */
     fg_progress progress;
 } fg_recording_sink;
 
-/* How a recording is to be read; zero: as it is. */
+/** How a recording is to be read; zero: as it is. */
 typedef struct fg_recording_options {
-    fg_time every;             /* ms between rows, for one without a time column; 0: it has one */
-    const fg_setting *columns; /* name: what the column `value` of the recording is called here */
+    fg_time every;             /**< ms between rows, for one without a time column; 0: it has one */
+    const fg_setting *columns; /**< name: what the column `value` of the recording is called here */
     size_t column_count;
-    /* Replays: more than FG_GAP_STEPS steps lie between the row before `line` and this one; they are played next. May
+    /** Replays: more than FG_GAP_STEPS steps lie between the row before `line` and this one; they are played next. May
      * be NULL. */
     void (*gap)(void *context, uint64_t line, int64_t gap_ms, uint64_t steps);
     void *gap_context;
@@ -56,7 +55,7 @@ typedef struct fg_recording_options {
 
 enum { FG_GAP_STEPS = 1000000 };
 
-/* Reads a recording from a file, "-" being standard input, row by row; memory does not grow with it. It is CSV (RFC
+/** Reads a recording from a file, "-" being standard input, row by row; memory does not grow with it. It is CSV (RFC
  * 4180; cells separated by commas, semicolons or tabs, # begins a comment line) with a heading, or JSON Lines, either
  * of them gzipped or not, or an SQLite file with one table. A column t_ms, t_s or time (seconds, or a date as in RFC
  * 3339) has the times. `options`: may be NULL. FG_ERROR_FILE, FG_ERROR_RECORDING: `mistake` has the file, the line and
@@ -64,14 +63,12 @@ enum { FG_GAP_STEPS = 1000000 };
 FG_MUST_CHECK fg_status fg_recording_read(const char *path, const fg_recording_options *options,
                                           const fg_recording_sink *sink, fg_mistake *mistake);
 
-/* Where readings come from: a recording, or a scene of the program that plays them. */
+/** Where readings come from: a recording, or a scene of the program that plays them. */
 typedef struct fg_readings {
-    const char *recording; /* a path, "-" is standard input; not looked at if there is a scene */
-    const fg_scene *scene; /* NULL: a recording */
+    const char *recording; /**< a path, "-" is standard input; not looked at if there is a scene */
+    const fg_scene *scene; /**< NULL: a recording */
     fg_recording_options options;
 } fg_readings;
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

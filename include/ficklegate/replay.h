@@ -1,4 +1,5 @@
-/* Replay: readings are played through a gate, and every change comes out with its reason.
+/** @file
+ * Replay: readings are played through a gate, and every change comes out with its reason.
  *
  *     static bool on_change(void *context, const fg_change *change)
  *     {
@@ -19,58 +20,54 @@
 
 #include <ficklegate/recordings.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
-/* One change of one name. */
+/** One change of one name. */
 typedef struct fg_change {
-    int64_t t_ms; /* from the first row */
+    int64_t t_ms; /**< from the first row */
     const fg_declared *declared;
-    fg_text was, is, because; /* `was` is empty at the first step */
+    fg_text was, is, because; /**< `was` is empty at the first step */
 } fg_change;
 
 typedef struct fg_replay_observer {
     void *context;
-    /* A change; may be NULL, then no reasons are worked out. False ends the replay. */
+    /** A change; may be NULL, then no reasons are worked out. False ends the replay. */
     bool (*change)(void *context, const fg_change *change);
-    /* After each step; may be NULL. `before`: the answers one step ago, NULL at the first. False ends the replay. */
+    /** After each step; may be NULL. `before`: the answers one step ago, NULL at the first. False ends the replay. */
     bool (*step)(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms);
-    /* Behind the last step, unless a callback ended the replay: no row and no step follows, and everything is as that
+    /** Behind the last step, unless a callback ended the replay: no row and no step follows, and everything is as that
      * step left it. May be NULL. */
     void (*end)(void *context, const fg_run *run);
-    /* The columns there are, before the first row, and each row before its step; may be NULL. False ends the replay
+    /** The columns there are, before the first row, and each row before its step; may be NULL. False ends the replay
      * with the mistake. */
     bool (*columns)(void *context, const fg_text *columns, size_t count, fg_mistake *mistake);
     bool (*row)(void *context, int64_t t_ms, const fg_text *cells, size_t count);
-    fg_progress progress; /* while it runs, every so many rows */
+    fg_progress progress; /**< while it runs, every so many rows */
 } fg_replay_observer;
 
 enum { FG_SHOWN_MOST = 32 };
 
-/* What a replay came across. */
+/** What a replay came across. */
 typedef struct fg_replay_report {
     uint64_t rows, steps, changes;
-    int64_t length_ms;     /* from the first row to the last */
-    uint64_t overlooked;   /* readings that fell between two steps */
-    uint64_t unreadable;   /* cells that are no reading of their sensor or flag */
-    uint64_t faulty_steps; /* steps of a sensor or flag that was faulty, summed */
-    uint64_t zeros_missed; /* `zero when` began while the sensor was faulty: the old zero stayed */
+    int64_t length_ms;     /**< from the first row to the last */
+    uint64_t overlooked;   /**< readings that fell between two steps */
+    uint64_t unreadable;   /**< cells that are no reading of their sensor or flag */
+    uint64_t faulty_steps; /**< steps of a sensor or flag that was faulty, summed */
+    uint64_t zeros_missed; /**< `zero when` began while the sensor was faulty: the old zero stayed */
     uint64_t unreadable_line;
-    char unreadable_cell[FG_SHOWN_MOST + 1], unreadable_name[FG_SHOWN_MOST + 1]; /* the first one */
-    uint32_t unread_count; /* sensors and flags without a column */
-    char unread[256];      /* their names */
-    char columns[256];     /* the columns there are */
-    char ignored[256];     /* those that nothing uses */
-    char note[64];         /* something about the recording; may be empty */
+    char unreadable_cell[FG_SHOWN_MOST + 1], unreadable_name[FG_SHOWN_MOST + 1]; /**< the first one */
+    uint32_t unread_count; /**< sensors and flags without a column */
+    char unread[256];      /**< their names */
+    char columns[256];     /**< the columns there are */
+    char ignored[256];     /**< those that nothing uses */
+    char note[64];         /**< something about the recording; may be empty */
 } fg_replay_report;
 
-/* Plays readings through a program on the simulated board. `report` is filled in as far as it got. FG_ERROR_FILE,
+/** Plays readings through a program on the simulated board. `report` is filled in as far as it got. FG_ERROR_FILE,
  * FG_ERROR_RECORDING, FG_ERROR_MEMORY: `mistake` says why. */
 FG_MUST_CHECK fg_status fg_replay(const fg_program *program, const fg_readings *readings,
                                   const fg_replay_observer *observer, fg_replay_report *report, fg_mistake *mistake);
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

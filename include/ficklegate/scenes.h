@@ -1,4 +1,5 @@
-/* Scenes: readings that nobody had to record.
+/** @file
+ * Scenes: readings that nobody had to record.
  *
  *     fg_status play_storm(const fg_program *program, const fg_recording_sink *sink, fg_mistake *mistake)
  *     {
@@ -11,25 +12,21 @@
 
 #include <ficklegate/recordings.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
-/* The scene of this name; NULL if there is none. */
+/** The scene of this name; NULL if there is none. */
 const fg_scene *fg_scene_find(const fg_program *program, fg_text name);
 
-/* Plays a scene as a recording: a row at time 0 and every so often until it has lasted, with the columns t_ms and one
+/** Plays a scene as a recording: a row at time 0 and every so often until it has lasted, with the columns t_ms and one
  * for each sensor that has rows (in its unit) and each flag. A moment without a reading is an empty cell, a faulty one
  * the word faulty. The same scene gives the same rows on every machine; src/workshop/replay/scene.c says how noise is
  * made. FG_ERROR_RECORDING: the sink said no, `mistake` is what it said. */
 FG_MUST_CHECK fg_status fg_scene_read(const fg_program *program, const fg_scene *scene, const fg_recording_sink *sink,
                                       fg_mistake *mistake);
 
-/* A recording that goes through every limit of every rule on a sensor that is read: slowly from below, on it, one step
+/** A recording that goes through every limit of every rule on a sensor that is read: slowly from below, on it, one step
  * beside it and back, once with every flag no and once yes; each sensor fails once. Like fg_scene_read. */
 FG_MUST_CHECK fg_status fg_edges_read(const fg_program *program, const fg_recording_sink *sink, fg_mistake *mistake);
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

@@ -1,4 +1,5 @@
-/* Summary: what happened in a replay, as a table.
+/** @file
+ * Summary: what happened in a replay, as a table.
  *
  *     void on_step(fg_summary *summary, const fg_run *run, int64_t t_ms) { fg_summary_step(summary, run, t_ms); }
  */
@@ -7,48 +8,44 @@
 
 #include <ficklegate/language.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
 typedef struct fg_summary fg_summary;
 
-/* One answer of a name. */
+/** One answer of a name. */
 typedef struct fg_summary_name {
     const fg_declared *declared;
-    fg_text answer;   /* beyond 64 different ones the rest is "others" */
-    int64_t ms;       /* how long it had this answer in all */
-    uint64_t changes; /* of the name */
-    int64_t
-        shortest_ms; /* the shortest time between two changes of the name, from its beginning on; -1 without a change */
+    fg_text answer;      /**< beyond 64 different ones the rest is "others" */
+    int64_t ms;          /**< how long it had this answer in all */
+    uint64_t changes;    /**< of the name */
+    int64_t shortest_ms; /**< the shortest time between two changes of the name, from its beginning on; -1 without a
+                            change */
     bool is_first, is_last;
 } fg_summary_name;
 
-/* What a sensor read, in its steps. */
+/** What a sensor read, in its steps. */
 typedef struct fg_summary_sensor {
     const fg_declared *declared;
-    bool seen; /* it was good at least once; else the four values mean nothing */
+    bool seen; /**< it was good at least once; else the four values mean nothing */
     fg_value lowest, median, highest;
-    fg_value noise;        /* half of its moves from step to step are at most this large */
-    uint32_t faulty_share; /* of 10000 steps */
+    fg_value noise;        /**< half of its moves from step to step are at most this large */
+    uint32_t faulty_share; /**< of 10000 steps */
 } fg_summary_sensor;
 
-/* Begins with nothing; NULL if there is not enough memory. Memory does not grow with the recording. */
+/** Begins with nothing; NULL if there is not enough memory. Memory does not grow with the recording. */
 fg_summary *fg_summary_start(const fg_program *program);
 
-/* Gives it back; NULL is fine. */
+/** Gives it back; NULL is fine. */
 void fg_summary_end(fg_summary *summary);
 
-/* Takes in a step at `t_ms`. */
+/** Takes in a step at `t_ms`. */
 void fg_summary_step(fg_summary *summary, const fg_run *run, int64_t t_ms);
 
-/* Tells each answer of each name in the order of declaration, then each sensor. `end_ms`: the end of the recording, up
+/** Tells each answer of each name in the order of declaration, then each sensor. `end_ms`: the end of the recording, up
  * to which the last answers count. False: there was not enough memory. */
 bool fg_summary_tell(fg_summary *summary, int64_t end_ms, void *context,
                      void (*name)(void *context, const fg_summary_name *name),
                      void (*sensor)(void *context, const fg_summary_sensor *sensor));
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

@@ -1,4 +1,5 @@
-/* Texts: characters with a length, not ended by NUL.
+/** @file
+ * Texts: characters with a length, not ended by NUL.
  *
  * A text belongs to whoever made it; copying the struct copies no characters.
  *
@@ -10,25 +11,21 @@
 
 #include <ficklegate/value.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
 typedef struct fg_text {
-    const char *at; /* may be NULL if `size` is 0 */
-    size_t size;    /* in bytes */
+    const char *at; /**< may be NULL if `size` is 0 */
+    size_t size;    /**< in bytes */
 } fg_text;
 
-/* A C string as a text. `string`: not NULL; it lives as long as the text. */
+/** A C string as a text. `string`: not NULL; it lives as long as the text. */
 fg_text fg_text_of(const char *string);
 
-/* Are two texts equal, byte by byte? */
+/** Are two texts equal, byte by byte? */
 bool fg_text_same(fg_text a, fg_text b);
 
-/* Does a text equal a C string? `string`: not NULL. */
+/** Does a text equal a C string? `string`: not NULL. */
 bool fg_text_is(fg_text text, const char *string);
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

@@ -1,4 +1,5 @@
-/* Trials: each expectation of a gate file, held or not, and why.
+/** @file
+ * Trials: each expectation of a gate file, held or not, and why.
  *
  *     static void on_result(void *context, const fg_trial_result *result)
  *     {
@@ -18,9 +19,7 @@
 #include <ficklegate/coverage.h>
 #include <ficklegate/replay.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
 #define FG_OUTCOMES(X)                                                                                                 \
     X(FG_OUTCOME_UNDECIDED, "undecided")                                                                               \
@@ -36,54 +35,52 @@ typedef enum fg_outcome {
 
 enum { FG_OUTCOMES_IN_ALL = 0 FG_OUTCOMES(FG_ONE_MORE) };
 
-/* The word for an outcome. */
+/** The word for an outcome. */
 const char *fg_outcome_word(fg_outcome outcome);
 
-/* How one expectation came out. */
+/** How one expectation came out. */
 typedef struct fg_trial_result {
     const fg_trial *trial;
     const fg_expect *expect;
     uint32_t line;
-    fg_text expectation; /* as written, without the word expect, in one line */
+    fg_text expectation; /**< as written, without the word expect, in one line */
     fg_outcome outcome;
     fg_text because;
 } fg_trial_result;
 
 typedef struct fg_trial_observer {
     void *context;
-    void (*trial)(void *context, const fg_trial *trial, const fg_replay_report *report); /* may be NULL */
-    void (*result)(void *context, const fg_trial_result *result);                        /* may be NULL */
-    fg_coverage *coverage; /* notes what was tried; may be NULL */
+    void (*trial)(void *context, const fg_trial *trial, const fg_replay_report *report); /**< may be NULL */
+    void (*result)(void *context, const fg_trial_result *result);                        /**< may be NULL */
+    fg_coverage *coverage; /**< notes what was tried; may be NULL */
     fg_progress progress;
 } fg_trial_observer;
 
-/* Runs one trial of a gate file, with its settings. Readings are looked for beside the gate file; `options`: how they
+/** Runs one trial of a gate file, with its settings. Readings are looked for beside the gate file; `options`: how they
  * are read, may be NULL.
  * FG_ERROR_...: it could not be run, `mistake` says why. */
 FG_MUST_CHECK fg_status fg_trial_run(const fg_gate_file *file, const fg_recording_options *options, uint32_t trial,
                                      const fg_trial_observer *observer, fg_mistake *mistake);
 
-/* Runs all trials of a gate file, `jobs` at once (0: one for each processor, at most 64), and tells them in the order
+/** Runs all trials of a gate file, `jobs` at once (0: one for each processor, at most 64), and tells them in the order
  * of the file. `observer->coverage` takes in what was tried; `observer->progress` is told how many ended, and how far
  * all are, from one thread at a time. FG_ERROR_...: the first trial that could not be run, those before it were told;
  * `mistake` says why. */
 FG_MUST_CHECK fg_status fg_trials_run(const fg_gate_file *file, const fg_recording_options *options, unsigned jobs,
                                       const fg_trial_observer *observer, fg_mistake *mistake);
 
-/* How the trials of a gate file come out before and after a change of it. */
+/** How the trials of a gate file come out before and after a change of it. */
 typedef struct fg_trials_compared {
     size_t held_before, expected_before, held_after, expected_after;
-    size_t broken; /* held before, and do not after */
+    size_t broken; /**< held before, and do not after */
 } fg_trials_compared;
 
-/* Runs the trials of both files and tells each expectation that held and does not any more. Errors: see fg_trials_run.
+/** Runs the trials of both files and tells each expectation that held and does not any more. Errors: see fg_trials_run.
  */
 FG_MUST_CHECK fg_status fg_trials_compare(const fg_gate_file *before, const fg_gate_file *after,
                                           const fg_recording_options *options, unsigned jobs,
                                           const fg_trial_observer *observer, fg_trials_compared *compared,
                                           fg_mistake *mistake);
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

@@ -1,4 +1,5 @@
-/* Values, times and the three answers.
+/** @file
+ * Values, times and the three answers.
  *
  * A value is a whole number of a sensor's steps (1, 0.1, ... 0.000001 of its unit), never a float, so that a small
  * board and a large computer come to the same answer to the last bit.
@@ -11,9 +12,23 @@
 #include <stddef.h>
 #include <stdint.h>
 
+/* Around what a public header declares: C linkage for C++, and the only names that a shared library exports. */
 #ifdef __cplusplus
-extern "C" {
+#define FG_C_LINKAGE_BEGIN extern "C" {
+#define FG_C_LINKAGE_END   }
+#else
+#define FG_C_LINKAGE_BEGIN
+#define FG_C_LINKAGE_END
 #endif
+#if defined(__ELF__) && !defined(__AVR__)
+#define FG_PUBLIC_BEGIN FG_C_LINKAGE_BEGIN _Pragma("GCC visibility push(default)")
+#define FG_PUBLIC_END   _Pragma("GCC visibility pop") FG_C_LINKAGE_END
+#else
+#define FG_PUBLIC_BEGIN FG_C_LINKAGE_BEGIN
+#define FG_PUBLIC_END   FG_C_LINKAGE_END
+#endif
+
+FG_PUBLIC_BEGIN
 
 #if defined(__GNUC__)
 #define FG_MUST_CHECK __attribute__((warn_unused_result))
@@ -21,27 +36,27 @@ extern "C" {
 #define FG_MUST_CHECK
 #endif
 
-/* A reading or a limit, in whole steps of its sensor: -2147483648 to 2147483647. */
+/** A reading or a limit, in whole steps of its sensor: -2147483648 to 2147483647. */
 typedef int32_t fg_value;
 
-/* Milliseconds of an unsigned 32-bit clock that may wrap: only differences are used, and 2^31 or more is backwards. */
+/** Milliseconds of an unsigned 32-bit clock that may wrap: only differences are used, and 2^31 or more is backwards. */
 typedef uint32_t fg_time;
 
-/* What a rule answers. A threshold, hysteresis or condition: FG_UNSURE, FG_NO or FG_YES. Bands: FG_UNSURE, FG_NONE, or
+/** What a rule answers. A threshold, hysteresis or condition: FG_UNSURE, FG_NO or FG_YES. Bands: FG_UNSURE, FG_NONE, or
  * FG_LABEL(i) for their label number i. Zeroed memory is unsure, so a state set to {0} has heard nothing yet. */
 typedef uint8_t fg_verdict;
 
 enum { FG_UNSURE = 0, FG_NO = 1, FG_YES = 2, FG_NONE = 255 };
 
-/* The answer of bands for label number `i`, 0 to FG_LABELS_MOST - 1. */
+/** The answer of bands for label number `i`, 0 to FG_LABELS_MOST - 1. */
 #define FG_LABEL(i) ((fg_verdict)((i) + 1))
 
-/* No entry of a table, no slot, no row: what a 16-bit index is where there is nothing. */
+/** No entry of a table, no slot, no row: what a 16-bit index is where there is nothing. */
 enum { FG_INDEX_NONE = 65535 };
 
 enum { FG_LABELS_MOST = 250, FG_DECIMALS_MOST = 6 };
 
-/* What a call can come back with: its code and what a person may be told. */
+/** What a call can come back with: its code and what a person may be told. */
 #define FG_STATUSES(X)                                                                                                 \
     X(FG_OK, "all is well")                                                                                            \
     X(FG_ERROR_MEMORY, "the memory lent is too small")                                                                 \
@@ -59,10 +74,10 @@ typedef enum fg_status {
 #undef FG_STATUS_CODE
 } fg_status;
 
-/* The text of a status, for a person. `status`: any value; an unknown one gives a text too. Never NULL. */
+/** The text of a status, for a person. `status`: any value; an unknown one gives a text too. Never NULL. */
 const char *fg_status_text(fg_status status);
 
-/* Reads a decimal ("12", "-0.5", "+5", ".5", "5.", "1e3", blanks around it cut) as whole steps.
+/** Reads a decimal ("12", "-0.5", "+5", ".5", "5.", "1e3", blanks around it cut) as whole steps.
  * `text`, `size`: the characters, need not end in NUL. `decimals`: 0 to 6, the step is 10 to the minus `decimals`; what
  * is finer is rounded to nearest, halves away from zero. `value`: where it goes, untouched on error. FG_ERROR_TEXT: not
  * a number. FG_ERROR_RANGE: beyond 32 bits of steps. FG_ERROR_ARGUMENT: `decimals` over 6. No state, safe in
@@ -71,30 +86,28 @@ FG_MUST_CHECK fg_status fg_value_read(const char *text, size_t size, uint8_t dec
 
 enum { FG_VALUE_TEXT_SIZE = 16 };
 
-/* Writes a value as a decimal with exactly `decimals` digits (0 to 6) behind the point: 125 with 1 is "12.5".
+/** Writes a value as a decimal with exactly `decimals` digits (0 to 6) behind the point: 125 with 1 is "12.5".
  * `text`: at least FG_VALUE_TEXT_SIZE characters, ends in NUL. Returns the length without the NUL. */
 size_t fg_value_write(fg_value value, uint8_t decimals, char *text);
 
-/* The three-way and, or, not: an `and` is no as soon as one side is no, an `or` yes as soon as one side is yes, and
+/** The three-way and, or, not: an `and` is no as soon as one side is no, an `or` yes as soon as one side is yes, and
  * what is left open by an unsure side is unsure. Arguments: FG_UNSURE, FG_NO or FG_YES. */
 static inline fg_verdict fg_and(fg_verdict a, fg_verdict b)
 {
     return ((a | b) & FG_NO) ? (fg_verdict)FG_NO : (fg_verdict)(a & b);
 }
 
-/* See fg_and. */
+/** See fg_and. */
 static inline fg_verdict fg_or(fg_verdict a, fg_verdict b)
 {
     return ((a | b) & FG_YES) ? (fg_verdict)FG_YES : (fg_verdict)(a & b);
 }
 
-/* See fg_and. */
+/** See fg_and. */
 static inline fg_verdict fg_not(fg_verdict a) { return (fg_verdict)((a >> 1) | ((a & 1) << 1)); }
 
-/* FG_YES for true, FG_NO for false. */
+/** FG_YES for true, FG_NO for false. */
 static inline fg_verdict fg_sure(bool yes) { return yes ? FG_YES : FG_NO; }
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

@@ -1,4 +1,5 @@
-/* Why a name was what it was: the chain of reasons at one moment of a recording.
+/** @file
+ * Why a name was what it was: the chain of reasons at one moment of a recording.
  *
  *     static void on_reason(void *context, const fg_reason *reason) { fg_text_show(stdout, reason->text); }
  *
@@ -16,39 +17,36 @@
 
 #include <ficklegate/replay.h>
 
-#ifdef __cplusplus
-extern "C" {
-#endif
+FG_PUBLIC_BEGIN
 
-/* What is asked. */
+/** What is asked. */
 typedef struct fg_question {
-    const fg_declared *name; /* anything that has an answer or a level */
-    int64_t from_ms, to_ms; /* from the first row. The same twice: the moment; else each change from one to the other */
-    fg_text wanted;         /* not empty: why was it not this? A label, yes, no, or the first words of a level */
+    const fg_declared *name; /**< anything that has an answer or a level */
+    int64_t from_ms,
+        to_ms;      /**< from the first row. The same twice: the moment; else each change from one to the other */
+    fg_text wanted; /**< not empty: why was it not this? A label, yes, no, or the first words of a level */
 } fg_question;
 
-/* A line of the answer. */
+/** A line of the answer. */
 typedef struct fg_reason {
-    int64_t t_ms;   /* of the step it is about */
-    uint32_t depth; /* 0: the name itself */
-    bool decides;   /* the line above is what it is because of this one */
+    int64_t t_ms;   /**< of the step it is about */
+    uint32_t depth; /**< 0: the name itself */
+    bool decides;   /**< the line above is what it is because of this one */
     fg_text text;
 } fg_reason;
 
-/* Who hears the answer. */
+/** Who hears the answer. */
 typedef struct fg_why_observer {
     void *context;
     void (*reason)(void *context, const fg_reason *reason);
 } fg_why_observer;
 
-/* Plays readings up to where the question is about and tells the reasons, line by line, then what to look at next. The
+/** Plays readings up to where the question is about and tells the reasons, line by line, then what to look at next. The
  * readings are read twice for a moment, so they cannot come from standard input.
  * FG_ERROR_ARGUMENT: the name has no answer, never is what is wanted, or the moment is after the end; `mistake` says
  * which. Other errors: see fg_replay. */
 FG_MUST_CHECK fg_status fg_why(const fg_program *program, const fg_readings *readings, const fg_question *question,
                                const fg_why_observer *observer, fg_replay_report *report, fg_mistake *mistake);
 
-#ifdef __cplusplus
-}
-#endif
+FG_PUBLIC_END
 #endif

@@ -1,4 +1,5 @@
-/* The workshop: everything that a person does with a gate on a hosted machine. Each idea has a header of its own. */
+/** @file
+ * The workshop: everything that a person does with a gate on a hosted machine. Each idea has a header of its own. */
 #ifndef FICKLEGATE_WORKSHOP_H
 #define FICKLEGATE_WORKSHOP_H
 
