@@ -1,6 +1,16 @@
 /** @file
  * A gate as C for a board: straight code that needs nothing else, or const tables for the library's engine. For hosted
- * machines. */
+ * machines.
+ *
+ *     bool bake(const fg_gate_file *file, FILE *header, FILE *source)
+ *     {
+ *         const fg_bake_options options = {.name = "harbour", .header = "harbour.h"};
+ *         fg_baked baked;
+ *         if (!fg_bake_code(file, &options, header, source, &baked)) return false;
+ *         printf("a run remembers %zu bytes\n", baked.packed);
+ *         return true;
+ *     }
+ */
 #ifndef FICKLEGATE_BAKE_H
 #define FICKLEGATE_BAKE_H
 

@@ -6,12 +6,17 @@
  * there is nothing to free. Several runs of one gate may be alive at once. Calls on one run must not interrupt each
  * other.
  *
- *     static _Alignas(8) unsigned char memory[600];
- *     fg_run *run;
- *     if (fg_run_start(&gate, memory, sizeof memory, &run) != FG_OK) ...   // fg_run_size(&gate) says how much
- *     fg_feed(run, DEPTH, reading, now);
- *     fg_step(run, now);
- *     if (fg_answer(run, MAY_LAND) == FG_YES) ...
+ *     extern const fg_gate gate;
+ *
+ *     bool may_land(uint16_t sensor, fg_value depth, uint16_t answer, fg_time now)
+ *     {
+ *         static _Alignas(8) unsigned char memory[600]; // fg_run_size(&gate) says how much
+ *         static fg_run *run;
+ *         if (!run && fg_run_start(&gate, memory, sizeof memory, &run) != FG_OK) return false;
+ *         (void)fg_feed(run, sensor, depth, now);
+ *         (void)fg_step(run, now);
+ *         return fg_answer(run, answer) == FG_YES;
+ *     }
  */
 #ifndef FICKLEGATE_GATE_H
 #define FICKLEGATE_GATE_H

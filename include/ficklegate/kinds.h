@@ -5,7 +5,11 @@
  * tells its word in the gate language and its traits; whoever needs something of a kind asks for the trait. The order
  * of the rows is the order of the numbers, and no other list repeats it.
  *
- *     if (fg_kind_is(declared->kind, FG_KIND_ON_SENSOR)) print_number_line(declared);
+ *     void list_words(void)
+ *     {
+ *         for (int kind = 0; kind < FG_KINDS_IN_ALL; kind++)
+ *             if (fg_kind_is((fg_kind)kind, FG_KIND_IS_OUTPUT)) printf("%s\n", fg_kind_word((fg_kind)kind));
+ *     }
  */
 #ifndef FICKLEGATE_KINDS_H
 #define FICKLEGATE_KINDS_H

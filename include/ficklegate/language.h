@@ -4,6 +4,17 @@
  * Nothing here allocates, prints or opens files. Everything the compiler makes (tables, names, findings) lies in the
  * lent memory and is valid as long as that memory and the texts handed in are. The work grows in proportion to the
  * text.
+ *
+ *     bool is_right(fg_text text)
+ *     {
+ *         static _Alignas(16) unsigned char memory[1 << 20];
+ *         const fg_language_input input = {.text = text, .trial = FG_TRIAL_NONE};
+ *         fg_program program;
+ *         if (fg_language_compile(&input, memory, sizeof memory, &program) == FG_OK) return true;
+ *         for (uint32_t i = 0; i < program.finding_count; i++)
+ *             printf("%.*s\n", (int)program.findings[i].what.size, program.findings[i].what.at);
+ *         return false;
+ *     }
  */
 #ifndef FICKLEGATE_LANGUAGE_H
 #define FICKLEGATE_LANGUAGE_H

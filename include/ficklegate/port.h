@@ -1,8 +1,13 @@
 /** @file
  * The port: how a gate meets a board. One const struct of callbacks; a new board is one file of about fifty lines.
  *
- *     static const fg_port port = {sizeof(fg_port), NULL, board_now, board_read, board_write, NULL};
- *     for (;;) fg_port_step(&port, run);      // add your own pause, or wait for `every`
+ *     void play(fg_run *run, fg_time (*now_ms)(void *context),
+ *               void (*read_input)(void *context, uint16_t input, fg_reading *reading),
+ *               void (*write_output)(void *context, uint16_t output, const fg_level *level))
+ *     {
+ *         const fg_port port = {sizeof(fg_port), NULL, now_ms, read_input, write_output, NULL};
+ *         for (;;) (void)fg_port_step(&port, run); // add a pause of your own, or wait for `every`
+ *     }
  */
 #ifndef FICKLEGATE_PORT_H
 #define FICKLEGATE_PORT_H

@@ -3,8 +3,8 @@
  *
  *     static bool heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake) { return true; }
  *
- *     static bool row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake
- * *mistake)
+ *     static bool row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line,
+ *                     fg_mistake *mistake)
  *     {
  *         ++*(size_t *)context;
  *         return true;

@@ -6,9 +6,12 @@
  * reading that is missing or faulty goes to the rule's fault call instead, which answers FG_UNSURE and forgets. None of
  * these calls allocates, blocks or keeps a pointer; a rule with a state of its own is safe in an interrupt.
  *
- *     static const fg_hysteresis pumping = FG_HYSTERESIS_ON_OVER(120, 50);
- *     static fg_hysteresis_state state;
- *     if (fg_hysteresis_step(&pumping, &state, reading, now) == FG_YES) switch_pump_on();
+ *     void on_reading(fg_value depth, fg_time now)
+ *     {
+ *         static const fg_hysteresis pumping = FG_HYSTERESIS_ON_OVER(120, 50); // steps of 0.1 cm
+ *         static fg_hysteresis_state state;
+ *         printf("pump %s\n", fg_hysteresis_step(&pumping, &state, depth, now) == FG_YES ? "on" : "off");
+ *     }
  */
 #ifndef FICKLEGATE_RULES_H
 #define FICKLEGATE_RULES_H

@@ -1,6 +1,18 @@
 /** @file
  * The simulated board: readings are played into virtual sensors, a virtual clock says what time it is, and what the
  * virtual outputs did is kept. No time passes but the one that is set, so a day can be played in a second.
+ *
+ *     uint8_t strength_at(fg_run *run, int32_t counts)
+ *     {
+ *         fg_reading inputs[1];
+ *         fg_level outputs[1];
+ *         fg_sim sim = {.inputs = inputs, .input_count = 1, .outputs = outputs, .output_count = 1};
+ *         fg_sim_start(&sim, 0);
+ *         (void)fg_sim_put(&sim, 0, FG_READING_COUNTS, counts, 0);
+ *         const fg_port port = fg_sim_port(&sim);
+ *         (void)fg_port_step(&port, run);
+ *         return outputs[0].percent;
+ *     }
  */
 #ifndef FICKLEGATE_SIM_H
 #define FICKLEGATE_SIM_H

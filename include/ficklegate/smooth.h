@@ -6,6 +6,12 @@
  * wraps, the last good value stands in for a while (`bridge`), the last good values are joined (`median`, `mean`), and
  * a zero is taken off. Usable alone: fg_scale_value for a converter's counts, fg_sensor_step and fg_flag_step for the
  * whole way.
+ *
+ *     bool depth_of(int32_t counts, fg_value *depth)
+ *     {
+ *         static const fg_scale_piece scale = {.up_to = INT32_MAX, .slope = 2500, .offset = 0, .divisor = 1023};
+ *         return fg_scale_value(&scale, 1, counts, depth); // 0..1023 counts read 0..250.0 cm
+ *     }
  */
 #ifndef FICKLEGATE_SMOOTH_H
 #define FICKLEGATE_SMOOTH_H

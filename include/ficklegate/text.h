@@ -3,8 +3,10 @@
  *
  * A text belongs to whoever made it; copying the struct copies no characters.
  *
- *     const fg_text word = fg_text_of("gale");
- *     if (fg_text_same(word, declared->name)) ...
+ *     bool is_gale(fg_text label)
+ *     {
+ *         return fg_text_same(label, fg_text_of("gale")); // or fg_text_is(label, "gale")
+ *     }
  */
 #ifndef FICKLEGATE_TEXT_H
 #define FICKLEGATE_TEXT_H

@@ -3,6 +3,15 @@
  *
  * A value is a whole number of a sensor's steps (1, 0.1, ... 0.000001 of its unit), never a float, so that a small
  * board and a large computer come to the same answer to the last bit.
+ *
+ *     void show(const char *line, size_t size)
+ *     {
+ *         fg_value depth;
+ *         char text[FG_VALUE_TEXT_SIZE];
+ *         if (fg_value_read(line, size, 1, &depth) != FG_OK) return; // "12.5" is 125 steps of 0.1
+ *         fg_value_write(depth + 1, 1, text);
+ *         printf("one step more: %s cm\n", text);
+ *     }
  */
 #ifndef FICKLEGATE_VALUE_H
 #define FICKLEGATE_VALUE_H
