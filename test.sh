@@ -33,6 +33,10 @@ if $all; then
     cmake --preset release -B build/clang -DCMAKE_C_COMPILER=clang -DFICKLEGATE_TESTS=ON >/dev/null
     cmake --build build/clang | tail -n 1
     ctest --test-dir build/clang --output-on-failure | tail -n 4
+    scripts/check-circles.sh build/clang
+
+    say "documents"
+    scripts/check-docs.sh
 
     say "each build switch off"
     scripts/check-switches.sh

@@ -8,7 +8,7 @@ build) ;;
 test) packages+=" check libexpat1-dev" ;;
 all)
     packages+=" check libexpat1-dev clang libclang-rt-14-dev clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
-    packages+=" gcc-arm-none-eabi qemu-system-arm gcovr valgrind"
+    packages+=" gcc-arm-none-eabi qemu-system-arm gcovr valgrind doxygen"
     ;;
 *)
     echo "usage: $0 [build|test|all]" >&2

@@ -64,7 +64,8 @@ case_list case_list_of(const char *folder)
     char pattern[512];
     glob_t found;
     case_list list = {0};
-    snprintf(pattern, sizeof pattern, "%s/*.case", folder);
+    const char *wanted = getenv("CASE");
+    snprintf(pattern, sizeof pattern, "%s/%s.case", folder, wanted ? wanted : "*");
     if (glob(pattern, 0, NULL, &found) != 0) return list;
     list.paths = calloc(found.gl_pathc + 1, sizeof *list.paths);
     for (size_t i = 0; list.paths && i < found.gl_pathc; i++) {

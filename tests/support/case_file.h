@@ -25,6 +25,7 @@ typedef struct case_list {
     char **paths;
     size_t count;
 } case_list;
+/* The cases of a folder; where the environment has CASE, only those of this name, which may have * in it. */
 case_list case_list_of(const char *folder);
 void case_list_free(case_list *list);
 

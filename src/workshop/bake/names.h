@@ -40,6 +40,6 @@ bool fg_bake_is_taken(const char *name);
 void fg_bake_put_safe(FILE *out, const char *text, size_t size);
 
 /* The comment on top of both files. */
-void fg_bake_top(const baker *b);
+void fg_bake_heading(const baker *b);
 
 #endif

@@ -79,10 +79,10 @@ bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FI
                .out = header};
     namer n = {.baker = &b};
     if (!fg_bake_namer(&n)) return false;
-    fg_bake_top(&b);
+    fg_bake_heading(&b);
     write_header(&n);
     b.out = source;
-    fg_bake_top(&b);
+    fg_bake_heading(&b);
     fprintf(source, "#include \"%s\"\n\n", options->header);
     fg_bake_source(&b);
     if (baked) *baked = (fg_baked){.packed = fg_run_size(b.gate), .aligned = fg_run_size(b.gate)};

@@ -225,7 +225,7 @@ static void write_source(coder *c, const fg_buffer *texts)
 static void put_buffer(coder *c, const fg_buffer *b, FILE *file)
 {
     c->baker->out = file;
-    fg_bake_top(c->baker);
+    fg_bake_heading(c->baker);
     (void)fwrite(b->text, 1, b->size, file);
     c->full = c->full || b->full;
 }

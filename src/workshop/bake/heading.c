@@ -41,7 +41,7 @@ void fg_bake_put_safe(FILE *out, const char *text, size_t size)
     }
 }
 
-void fg_bake_top(const baker *b)
+void fg_bake_heading(const baker *b)
 {
     const char *slash = strrchr(b->file->path, '/'), *file = slash ? slash + 1 : b->file->path;
     fputs(FG_BAKED, b->out);
