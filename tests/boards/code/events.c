@@ -33,7 +33,7 @@ static int32_t counts_near(const fg_sensor *s, fg_value wanted)
     int32_t found = 0;
     for (int32_t counts = -400; counts < 1500; counts++) {
         fg_value value;
-        if (!fg_scale_value(s->lines, s->line_count, counts, &value)) continue;
+        if (!fg_scale_value(s->scale, s->scale_count, counts, &value)) continue;
         if (counts == -400 || llabs((long long)value - wanted) < llabs((long long)best - wanted)) {
             best = value;
             found = counts;
@@ -46,7 +46,7 @@ static void feed(maker *m, uint16_t sensor, fg_value value)
 {
     if (!is_fed(m, sensor)) return;
     const fg_sensor *s = &m->gate->sensors[sensor];
-    if (m->counts && s->line_count)
+    if (m->counts && s->scale_count)
         printf("C %u %" PRId32 "\n", sensor, counts_near(s, value) + (int32_t)dice(m, 3) - 1);
     else
         printf("F %u %" PRId32 "\n", sensor, value);
@@ -58,7 +58,7 @@ static void feed_far(maker *m, uint16_t sensor)
     static const int32_t far_out[] = {INT32_MIN, INT32_MIN + 1, -40000, -32769, -32768,        -32767,
                                       32766,     32767,         32768,  50000,  INT32_MAX - 1, INT32_MAX};
     if (!is_fed(m, sensor)) return;
-    const bool counts = m->counts && m->gate->sensors[sensor].line_count;
+    const bool counts = m->counts && m->gate->sensors[sensor].scale_count;
     printf("%c %u %" PRId32 "\n", counts ? 'C' : 'F', sensor, far_out[dice(m, sizeof far_out / sizeof *far_out)]);
 }
 

@@ -19,7 +19,7 @@ static code_test is_one_of(coder *c, const fg_op *op, bool yes)
 {
     const char *variable = c->slots[op->a];
     const fg_declared *bands = fg_code_declared(c, FG_KIND_BANDS, fg_code_op(c, op->a)->rule);
-    code_test test = yes ? code_never : fg_code_is_not(c, variable, "UNSURE");
+    code_test test = yes ? code_never : fg_code_is_not(c, variable, "\3UNSURE");
     for (uint16_t i = 0; i < op->b; i++) {
         const char *name = fg_code_label(c, bands, c->gate->labels[op->rule + i]);
         test = yes ? fg_code_either(c, test, fg_code_is(c, variable, name))
@@ -32,7 +32,7 @@ static code_test test_of(coder *c, uint16_t slot, bool yes)
 {
     const fg_op *op = fg_code_op(c, slot);
     if (slot == FG_INDEX_NONE) return yes ? code_never : code_always;
-    if (c->slots[slot]) return fg_code_is(c, c->slots[slot], yes ? "YES" : "NO");
+    if (c->slots[slot]) return fg_code_is(c, c->slots[slot], yes ? "\3YES" : "\3NO");
     switch ((fg_op_kind)op->kind) {
     case FG_OP_NOT: return test_of(c, op->a, !yes);
     case FG_OP_AND:
@@ -45,10 +45,10 @@ static code_test test_of(coder *c, uint16_t slot, bool yes)
     case FG_OP_SENSOR_FAULTY:
         return yes ? fg_code_not(c, fg_code_atom(c->sensors[op->rule].ok)) : fg_code_atom(c->sensors[op->rule].ok);
     case FG_OP_FLAG_FAULTY:
-        return yes ? fg_code_is(c, c->flags[op->rule].bridged, "UNSURE")
-                   : fg_code_is_not(c, c->flags[op->rule].bridged, "UNSURE");
+        return yes ? fg_code_is(c, c->flags[op->rule].bridged, "\3UNSURE")
+                   : fg_code_is_not(c, c->flags[op->rule].bridged, "\3UNSURE");
     case FG_OP_UNSURE:
-        return yes ? fg_code_is(c, c->slots[op->a], "UNSURE") : fg_code_is_not(c, c->slots[op->a], "UNSURE");
+        return yes ? fg_code_is(c, c->slots[op->a], "\3UNSURE") : fg_code_is_not(c, c->slots[op->a], "\3UNSURE");
     default: return code_never;
     }
 }
@@ -60,9 +60,9 @@ code_test fg_code_no(coder *c, uint16_t slot) { return test_of(c, slot, false); 
 code_test fg_code_open(coder *c, uint16_t slot)
 {
     if (slot == FG_INDEX_NONE || fg_code_is_sure(c, slot)) return code_never;
-    if (c->slots[slot]) return fg_code_is(c, c->slots[slot], "UNSURE");
+    if (c->slots[slot]) return fg_code_is(c, c->slots[slot], "\3UNSURE");
     const fg_op *op = fg_code_op(c, slot);
-    if (op->kind == FG_OP_IS) return fg_code_is(c, c->slots[op->a], "UNSURE");
+    if (op->kind == FG_OP_IS) return fg_code_is(c, c->slots[op->a], "\3UNSURE");
     if (op->kind == FG_OP_COMPARE) return fg_code_not(c, fg_code_atom(c->sensors[op->a].ok));
     return fg_code_not(c, fg_code_no(c, slot));
 }
@@ -76,7 +76,7 @@ static const char *grouped(coder *c, code_test t)
 static const char *answer_in_c(coder *c, uint16_t slot)
 {
     const code_test yes = test_of(c, slot, true), no = test_of(c, slot, false);
-    if (fg_code_is_sure(c, slot)) return fg_code_say(c, "%s ? YES : NO", grouped(c, yes));
+    if (fg_code_is_sure(c, slot)) return fg_code_say(c, "%s ? \3YES : \3NO", grouped(c, yes));
     const code_test open = fg_code_open(c, slot);
     if (fg_code_op(c, slot)->kind == FG_OP_IS || fg_code_op(c, slot)->kind == FG_OP_COMPARE) {
         const bool is = fg_code_op(c, slot)->kind == FG_OP_IS;
@@ -86,9 +86,9 @@ static const char *answer_in_c(coder *c, uint16_t slot)
         const code_test only = is              ? yes
                                : rule->outside ? fg_code_out_of(c, s, s->value, rule->range)
                                                : fg_code_in(c, s, s->value, rule->range);
-        return fg_code_say(c, "%s ? UNSURE : %s ? YES : NO", grouped(c, open), grouped(c, only));
+        return fg_code_say(c, "%s ? \3UNSURE : %s ? \3YES : \3NO", grouped(c, open), grouped(c, only));
     }
-    return fg_code_say(c, "%s ? NO\v : %s ? YES\v : UNSURE", grouped(c, no), grouped(c, yes));
+    return fg_code_say(c, "%s ? \3NO\v : %s ? \3YES\v : \3UNSURE", grouped(c, no), grouped(c, yes));
 }
 
 const char *fg_code_worked_out(coder *c, uint16_t slot)
@@ -102,6 +102,6 @@ const char *fg_code_worked_out(coder *c, uint16_t slot)
 
 const char *fg_code_value(coder *c, uint16_t slot)
 {
-    if (slot == FG_INDEX_NONE) return "NO";
+    if (slot == FG_INDEX_NONE) return "\3NO";
     return c->slots[slot] ? c->slots[slot] : fg_code_worked_out(c, slot);
 }

@@ -3,6 +3,7 @@
 #define FICKLEGATE_WORKSHOP_BAKE_PLAN_CODER_H
 
 #include "workshop/bake/names.h"
+#include "workshop/bake/plan/block.h"
 #include "workshop/base/words.h"
 
 /* A member of the state. */
@@ -48,14 +49,16 @@ typedef struct coder {
     namer *namer;
     const char *name; /* of the gate, and in capitals */
     const char *capitals;
-    fg_buffer functions, step, start, header, source;
-    fg_buffer *out; /* where lines go */
+    code_block step, start, header;
+    code_block *out; /* where lines go */
+    code_function *functions;
+    size_t function_count, function_room;
+    code_symbols symbols;
     code_member *members;
     size_t member_count, member_room;
-    char **texts_made; /* freed at the end */
-    size_t text_count, text_room;
+    void **taken; /* freed at the end */
+    size_t taken_count, taken_room;
     fg_words names;               /* those that are taken */
-    fg_words part_names;          /* the functions that can be copied in */
     const fg_declared **owners;   /* of each line */
     const fg_declared ***by_kind; /* declarations by kind and number */
     code_sensor *sensors;
@@ -92,14 +95,36 @@ __attribute__((format(printf, 2, 3)))
 const char *
 fg_code_say(coder *c, const char *format, ...);
 
+/* Memory that lives as long as the coder; NULL without. */
+void *fg_code_take(coder *c, size_t size);
+
 /* A line of code, `indent` times four blanks in. */
 #if defined(__GNUC__)
 __attribute__((format(printf, 3, 4)))
 #endif
 void fg_code_line(coder *c, int indent, const char *format, ...);
 
+/* The same for "const TYPE NAME = VALUE;", which is left out if nothing uses it. `type`: as in "uint32_t"; `name`: see
+ * fg_code_local; `size`: of an array, "[4]", or "". `remembers`: working the value out changes the state. */
+typedef struct code_definition {
+    const char *type, *name, *size, *value;
+    bool remembers;
+} code_definition;
+
+void fg_code_define(coder *c, int indent, code_definition definition);
+
 /* A word for C that nothing else has: what is said, in small letters, and `suffix`; a number behind it where needed. */
 const char *fg_code_word(coder *c, fg_text thing, const char *suffix);
+
+/* The same for a local of the step or a function of the gate: with \3 in front, so that its uses are known. */
+const char *fg_code_local(coder *c, fg_text thing, const char *suffix);
+/* Such a name without the \3. */
+const char *fg_code_name(const char *local);
+
+/* Lines go into a function of this name (see fg_code_local; NULL: it is always there) up to fg_code_function_end, which
+ * is given what this returns. */
+code_block *fg_code_function_begin(coder *c, const char *name);
+void fg_code_function_end(coder *c, code_block *before);
 
 /* A member of the state; returns `s->name`. `count`: of an array, or 0. */
 const char *fg_code_member(coder *c, const char *type, const char *name, uint16_t count, const char *comment);

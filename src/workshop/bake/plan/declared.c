@@ -32,7 +32,7 @@ const fg_declared *fg_code_owner(const coder *c, uint16_t line) { return c->owne
 
 const char *fg_code_label(const coder *c, const fg_declared *d, fg_verdict answer)
 {
-    if (answer == FG_NONE) return "NONE";
+    if (answer == FG_NONE) return "\3NONE";
     return c->labels[c->first_label[d - c->program->declared] + answer - 1u];
 }
 

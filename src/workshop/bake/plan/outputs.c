@@ -92,7 +92,7 @@ void fg_code_plan_outputs(coder *c)
     for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
         survey_output(c, i);
         const int32_t rest = fg_code_level_number(c, i, &c->gate->outputs[i].rest);
-        fg_buffer *const out = c->out;
+        code_block *const out = c->out;
         c->out = &c->start;
         if (rest) fg_code_line(c, 1, "%s = %s;", c->outputs[i].level, fg_code_number(c, rest));
         c->out = out;

@@ -18,7 +18,7 @@ static bool is_known(const coder *c, const char *name, bool member)
     if (fg_words_has(&c->names, word)) return true;
     for (size_t i = 0; !member && i < sizeof local_words / sizeof *local_words; i++)
         if (!strcmp(local_words[i], name)) return true;
-    return fg_bake_is_taken(name) || (!member && fg_words_has(&c->part_names, word));
+    return fg_bake_is_taken(name) || (!member && fg_code_symbol_number(&c->symbols, word));
 }
 
 const char *fg_code_word(coder *c, fg_text thing, const char *suffix)
@@ -38,6 +38,13 @@ const char *fg_code_word(coder *c, fg_text thing, const char *suffix)
     if (known) *known = number; /* the next one of this name need not try all those before it */
     c->full = c->full || !fg_words_add(&c->names, fg_text_of(name));
     return name;
+}
+
+const char *fg_code_local(coder *c, fg_text thing, const char *suffix)
+{
+    const char *word = fg_code_word(c, thing, suffix);
+    c->full = c->full || !fg_code_symbol(&c->symbols, word);
+    return fg_code_say(c, "\3%s", word);
 }
 
 static void measure(code_member *m)
@@ -120,6 +127,6 @@ const char *fg_code_steps(coder *c, const fg_declared *d)
                        fg_code_safe(c, d->unit));
 }
 
-const char *fg_code_clock(fg_time time) { return time > CODE_SHORT_TIME ? "gone" : "passed"; }
+const char *fg_code_clock(fg_time time) { return time > CODE_SHORT_TIME ? "\3gone" : "\3passed"; }
 
 const char *fg_code_clock_type(fg_time time) { return time > CODE_SHORT_TIME ? "uint32_t" : "uint16_t"; }

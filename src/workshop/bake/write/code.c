@@ -33,7 +33,7 @@ static bool make_tables(coder *c)
     c->answer_names = calloc(c->program->declared_count + 1u, sizeof *c->answer_names);
     return c->sensors && c->flags && c->outputs && c->counts && c->previously && c->slots && c->asked && c->sure &&
            c->labels && c->sensor_names && c->flag_names && c->output_names && c->answer_names && fg_code_index(c) &&
-           fg_code_part_names(&c->part_names);
+           fg_code_part_symbols(c);
 }
 
 static void free_tables(coder *c)
@@ -52,19 +52,19 @@ static void free_tables(coder *c)
     free(c->flag_names);
     free(c->output_names);
     free(c->answer_names);
-    for (size_t i = 0; i < c->text_count; i++) free(c->texts_made[i]);
-    free(c->texts_made);
+    for (size_t i = 0; i < c->taken_count; i++) free(c->taken[i]);
+    free(c->taken);
     fg_words_free(&c->names);
-    fg_words_free(&c->part_names);
+    fg_code_symbols_free(&c->symbols);
     free(c->owners);
     for (int k = 0; c->by_kind && k < FG_KINDS_IN_ALL; k++) free(c->by_kind[k]);
     free(c->by_kind);
     free(c->members);
-    fg_buffer_free(&c->functions);
-    fg_buffer_free(&c->step);
-    fg_buffer_free(&c->start);
-    fg_buffer_free(&c->header);
-    fg_buffer_free(&c->source);
+    for (size_t i = 0; i < c->function_count; i++) fg_code_block_free(&c->functions[i].block);
+    free(c->functions);
+    fg_code_block_free(&c->step);
+    fg_code_block_free(&c->start);
+    fg_code_block_free(&c->header);
 }
 
 static void name_enumerators(coder *c)
@@ -125,114 +125,136 @@ static void write_passed(coder *c)
     if (c->loop == 1)
         fg_code_line(c, 1, "const uint16_t passed = gone > %u ? %u : (uint16_t)gone;", CODE_LATE, CODE_LATE);
     else
-        fg_code_line(c, 1, "const uint16_t passed = gone > %u ? (uint16_t)(late(gone, %u) + %du) : (uint16_t)gone;",
+        fg_code_line(c, 1, "const uint16_t passed = gone > %u ? (uint16_t)(\3late(gone, %u) + %du) : (uint16_t)gone;",
                      CODE_LATE, c->loop, base);
+}
+
+/* One line of the program after the other, each declaration quoted above what it becomes. */
+static void write_lines(coder *c, code_block *lines)
+{
+    const fg_declared *said = NULL;
+    for (uint16_t i = 0; i < c->gate->size.ops; i++) {
+        code_block one = {0};
+        c->out = &one; /* cppcheck-suppress autoVariables; it is set to another below */
+        write_line(c, i);
+        const fg_declared *d = fg_code_owner(c, i);
+        c->out = lines;
+        if (one.text.size && d && d != said) {
+            fg_buffer_add_c(&lines->text, "\n");
+            fg_code_comment(c, 1, d);
+            said = d;
+        }
+        fg_code_block_append(lines, &one);
+        fg_code_block_free(&one);
+    }
+    if (c->gate->size.previously) fg_code_line(c, 0, "\n    /* for `previously` */");
+    for (uint16_t i = 0; i < c->gate->size.previously; i++)
+        fg_code_line(c, 1, "%s = %s;", c->previously[i], fg_code_value(c, c->gate->previously[i]));
 }
 
 static void write_step(coder *c)
 {
-    fg_buffer lines = {0};
-    const fg_declared *said = NULL;
-    for (uint16_t i = 0; i < c->gate->size.ops; i++) {
-        fg_buffer one = {0};
-        c->out = &one;
-        write_line(c, i);
-        const fg_declared *d = fg_code_owner(c, i);
-        c->out = &lines;
-        if (one.size && d && d != said) {
-            fg_buffer_add_c(&lines, "\n");
-            fg_code_comment(c, 1, d);
-            said = d;
-        }
-        fg_buffer_add(&lines, fg_buffer_text(&one));
-        c->full = c->full || one.full;
-        fg_buffer_free(&one);
-    }
-    c->out = &lines;
-    if (c->gate->size.previously) fg_code_line(c, 0, "\n    /* for `previously` */");
-    for (uint16_t i = 0; i < c->gate->size.previously; i++)
-        fg_code_line(c, 1, "%s = %s;", c->previously[i], fg_code_value(c, c->gate->previously[i]));
-
-    c->full = c->full || !fg_code_prune(&lines);
+    code_block lines = {0};
+    write_lines(c, &lines);
+    fg_code_block_prune(&lines, &c->symbols);
+    const bool passed = fg_code_symbol_used(&c->symbols, "passed");
     c->out = &c->step;
     fg_code_line(c, 0, "void %s_step(%s_state *s, uint32_t now)", c->name, c->name);
     fg_code_line(c, 0, "{");
-    const bool passed = lines.size && fg_code_has_word(fg_buffer_text(&lines), "passed");
-    if (passed || (lines.size && fg_code_has_word(fg_buffer_text(&lines), "gone"))) {
+    if (passed || fg_code_symbol_used(&c->symbols, "gone")) {
         const char *last = fg_code_member(c, "uint32_t", fg_code_word(c, fg_text_of("stepped_at"), ""), 0, "ms");
         fg_code_line(c, 1, "const uint32_t gone = now - %s;", last);
         if (passed) write_passed(c);
         fg_code_line(c, 1, "%s = now;", last);
-    } else if (!fg_code_has_word(fg_buffer_text(&lines), "now")) {
+    } else if (!fg_code_symbol_used(&c->symbols, "now")) {
         fg_code_line(c, 1, "(void)now;");
     }
-    if (!lines.size) fg_code_line(c, 1, "(void)s;");
-    fg_buffer_add(&c->step, fg_buffer_text(&lines));
+    if (!lines.text.size) fg_code_line(c, 1, "(void)s;");
+    fg_code_block_append(&c->step, &lines);
     fg_code_line(c, 0, "}\n");
-    c->full = c->full || lines.full;
-    fg_buffer_free(&lines);
+    fg_code_block_free(&lines);
 }
 
 /* ---- the source ---- */
 
-static void write_start(coder *c, fg_buffer *body)
+static void write_start(coder *c, code_block *body)
 {
     c->out = body;
     fg_code_line(c, 0, "void %s_start(%s_state *s)", c->name, c->name);
     fg_code_line(c, 0, "{");
     fg_code_line(c, 1, "unsigned char *byte = (unsigned char *)s;");
     fg_code_line(c, 1, "for (%s i = 0; i < sizeof *s; i++) byte[i] = 0;", c->large ? "uint32_t" : "uint16_t");
-    fg_buffer_add(body, fg_buffer_text(&c->start));
+    fg_code_block_append(body, &c->start);
     fg_code_line(c, 0, "}\n");
 }
 
-static void write_source(coder *c, const fg_buffer *texts)
+/* Functions that nothing calls are left out. Each is called only by what stands behind it, so one way from the end is
+ * enough. */
+static void choose_functions(coder *c)
 {
-    fg_buffer body = {0}, parts = {0}, code = {0};
-    c->full = c->full || !fg_code_prune_functions(&c->functions, fg_buffer_text(&c->step), fg_buffer_text(texts));
-    fg_buffer_add(&body, fg_buffer_text(&c->functions));
-    write_start(c, &body);
-    fg_buffer_add(&body, fg_buffer_text(&c->step));
-    fg_buffer_add(&body, fg_buffer_text(texts));
-    fg_buffer_add(&body, (fg_text){"", 1});
-    c->full = c->full || body.full || !fg_code_parts(c, body.text, &parts, &code);
-    fg_buffer_free(&body);
-
-    c->out = &c->source;
-    fg_code_line(c, 0, "#include \"%s\"\n", c->baker->options->header);
-    static const char *const words[] = {"UNSURE", "NO", "YES", "NONE"};
-    for (size_t i = 0; i < 4; i++)
-        if (fg_code_has_word(fg_buffer_text(&code), words[i]) || fg_code_has_word(fg_buffer_text(&parts), words[i]))
-            fg_code_line(c, 0, "#define %s %s", words[i], i == 0 ? "0" : i == 1 ? "1" : i == 2 ? "2" : "255");
-    fg_buffer_add_c(c->out, "\n");
-    if (texts->size) {
-        fg_code_line(c, 0, "#ifdef __AVR__ /* texts stay in flash */");
-        fg_code_line(c, 0, "#include <avr/pgmspace.h>");
-        fg_code_line(c, 0, "#define FLASH_TEXT(text) PSTR(text)");
-        fg_code_line(c, 0, "#define FLASH_CHAR(at) ((char)pgm_read_byte(at))");
-        fg_code_line(c, 0, "#else");
-        fg_code_line(c, 0, "#define FLASH_TEXT(text) (text)");
-        fg_code_line(c, 0, "#define FLASH_CHAR(at) (*(at))");
-        fg_code_line(c, 0, "#endif\n");
+    for (size_t i = c->function_count; i-- > 0;) {
+        code_function *f = &c->functions[i];
+        if (f->symbol && !c->symbols.list[f->symbol - 1].used)
+            fg_code_block_free(&f->block);
+        else
+            fg_code_block_mark(&f->block, &c->symbols);
     }
-    fg_buffer_add(c->out, fg_buffer_text(&parts));
-    fg_buffer_add(c->out, fg_buffer_text(&code));
-    c->full = c->full || parts.full || code.full;
-    fg_buffer_free(&parts);
-    fg_buffer_free(&code);
 }
 
-static void put_buffer(coder *c, const fg_buffer *b, FILE *file)
+static void write_preface(coder *c, code_block *preface, bool texts)
+{
+    static const char *const answers[] = {"UNSURE", "NO", "YES", "NONE"}, *const numbers[] = {"0", "1", "2", "255"};
+    c->out = preface;
+    fg_code_line(c, 0, "#include \"%s\"\n", c->baker->options->header);
+    for (size_t i = 0; i < 4; i++)
+        if (fg_code_symbol_used(&c->symbols, answers[i])) fg_code_line(c, 0, "#define %s %s", answers[i], numbers[i]);
+    fg_buffer_add_c(&preface->text, "\n");
+    if (!texts) return;
+    fg_code_line(c, 0, "#ifdef __AVR__ /* texts stay in flash */");
+    fg_code_line(c, 0, "#include <avr/pgmspace.h>");
+    fg_code_line(c, 0, "#define FLASH_TEXT(text) PSTR(text)");
+    fg_code_line(c, 0, "#define FLASH_CHAR(at) ((char)pgm_read_byte(at))");
+    fg_code_line(c, 0, "#else");
+    fg_code_line(c, 0, "#define FLASH_TEXT(text) (text)");
+    fg_code_line(c, 0, "#define FLASH_CHAR(at) (*(at))");
+    fg_code_line(c, 0, "#endif\n");
+}
+
+static void put_text(coder *c, const fg_buffer *text, FILE *file)
 {
     c->baker->out = file;
     fg_bake_heading(c->baker);
-    (void)fwrite(b->text, 1, b->size, file);
-    c->full = c->full || b->full;
+    (void)fwrite(text->text, 1, text->size, file);
+    c->full = c->full || text->full;
+}
+
+static void write_source(coder *c, const code_block *texts, FILE *file)
+{
+    code_block body = {0}, preface = {0};
+    fg_buffer parts = {0}, source = {0};
+    fg_code_block_mark(&c->step, &c->symbols);
+    fg_code_block_mark(texts, &c->symbols);
+    choose_functions(c);
+    for (size_t i = 0; i < c->function_count; i++) fg_code_block_append(&body, &c->functions[i].block);
+    write_start(c, &body);
+    fg_code_block_append(&body, &c->step);
+    fg_code_block_append(&body, texts);
+    c->full = c->full || !fg_code_parts(c, &parts);
+    write_preface(c, &preface, texts->text.size > 0);
+    fg_code_block_write(c, &preface, &source);
+    fg_buffer_add(&source, fg_buffer_text(&parts));
+    fg_code_block_write(c, &body, &source);
+    put_text(c, &source, file);
+    c->full = c->full || parts.full;
+    fg_code_block_free(&body);
+    fg_code_block_free(&preface);
+    fg_buffer_free(&parts);
+    fg_buffer_free(&source);
 }
 
 static void write_all(coder *c, FILE *header, FILE *source)
 {
-    fg_buffer texts = {0};
+    code_block texts = {0};
     name_enumerators(c);
     fg_code_plan_sensors(c);
     plan_rules(c);
@@ -243,11 +265,9 @@ static void write_all(coder *c, FILE *header, FILE *source)
     c->out = &texts; /* cppcheck-suppress autoVariables; it is set to another below */
     const bool any = fg_code_texts(c);
     fg_code_header(c, any);
-    put_buffer(c, &c->header, header);
-    write_source(c, &texts);
-    put_buffer(c, &c->source, source);
-    c->full = c->full || texts.full || c->functions.full || c->step.full || c->start.full;
-    fg_buffer_free(&texts);
+    put_text(c, &c->header.text, header);
+    write_source(c, &texts, source);
+    fg_code_block_free(&texts);
 }
 
 const char *fg_bake_code_misfit(const fg_gate_file *file)

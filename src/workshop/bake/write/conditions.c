@@ -13,8 +13,8 @@ static fg_text owner(const coder *c, uint16_t slot)
     return d ? d->name : fg_text_of("line");
 }
 
-/* Sets the variable of a line, or makes it one of this step. */
-static void answer(coder *c, uint16_t slot, const char *value)
+/* Sets the variable of a line, or makes it one of this step. `remembers`: working `value` out changes the state. */
+static void answer(coder *c, uint16_t slot, const char *value, bool remembers)
 {
     if (c->slots[slot]) {
         fg_code_line(c, 1, "%s = %s;", c->slots[slot], value);
@@ -27,8 +27,8 @@ static void answer(coder *c, uint16_t slot, const char *value)
     static const char *const suffixes[FG_OP_COUNT + 1] = {
         [FG_OP_FOR] = "_for", [FG_OP_STARTS] = "_starts", [FG_OP_ENDS] = "_ends", [FG_OP_AT_LEAST] = "_enough"};
     const char *suffix = suffixes[fg_code_op(c, slot)->kind],
-               *name = fg_code_word(c, owner(c, slot), suffix ? suffix : "_part");
-    fg_code_line(c, 1, "const uint8_t %s = %s;", name, value);
+               *name = fg_code_local(c, owner(c, slot), suffix ? suffix : "_part");
+    fg_code_define(c, 1, (code_definition){"uint8_t", name, "", value, remembers});
     c->slots[slot] = name;
 }
 
@@ -40,8 +40,9 @@ static void lasting(coder *c, uint16_t slot, const fg_op *op)
         fg_code_member(c, is_short_time ? "uint16_t" : "uint32_t", fg_code_word(c, owner(c, slot), "_waited"), 0,
                        "1 more than the ms since it was yes");
     answer(c, slot,
-           fg_code_say(c, "%s(&%s, %s, %s, %" PRIu32 "u)", is_short_time ? "lasts" : "lasts_long", waited,
-                       fg_code_value(c, op->a), is_short_time ? "passed" : "gone", time));
+           fg_code_say(c, "%s(&%s, %s, %s, %" PRIu32 "u)", is_short_time ? "\3lasts" : "\3lasts_long", waited,
+                       fg_code_value(c, op->a), is_short_time ? "\3passed" : "\3gone", time),
+           true);
 }
 
 static void edge(coder *c, uint16_t slot, const fg_op *op)
@@ -49,7 +50,7 @@ static void edge(coder *c, uint16_t slot, const fg_op *op)
     const bool starts = op->kind == FG_OP_STARTS;
     const char *last = fg_code_member(c, "uint8_t", fg_code_word(c, owner(c, slot), starts ? "_was" : "_was_on"), 0,
                                       "the last sure answer");
-    answer(c, slot, fg_code_say(c, "%s(&%s, %s)", starts ? "starts" : "ends", last, fg_code_value(c, op->a)));
+    answer(c, slot, fg_code_say(c, "%s(&%s, %s)", starts ? "\3starts" : "\3ends", last, fg_code_value(c, op->a)), true);
 }
 
 static void at_least(coder *c, uint16_t slot, const fg_op *op)
@@ -64,17 +65,19 @@ static void at_least(coder *c, uint16_t slot, const fg_op *op)
         sure = sure && fg_code_is_sure(c, one);
     }
     if (sure)
-        answer(c, slot, fg_code_say(c, "%s >= %u ? YES : NO", yes, op->a));
+        answer(c, slot, fg_code_say(c, "%s >= %u ? \3YES : \3NO", yes, op->a), false);
     else
-        answer(c, slot, fg_code_say(c, "%s >= %u ? YES\v : %s < %u ? NO\v : UNSURE", yes, op->a, open, op->a));
+        answer(c, slot, fg_code_say(c, "%s >= %u ? \3YES\v : %s < %u ? \3NO\v : \3UNSURE", yes, op->a, open, op->a),
+               false);
 }
 
 /* A latch that a missing reading can make unsure remembers apart from its answer whether it is on. */
 static void open_latch(coder *c, uint16_t slot, const fg_op *op)
 {
-    const char *part = c->gate->latches[op->rule].clear_wins ? "latches_clear_wins" : "latches";
+    const char *part = c->gate->latches[op->rule].clear_wins ? "\3latches_clear_wins" : "\3latches";
     const char *on = fg_code_member(c, "bool", fg_code_word(c, owner(c, slot), "_on"), 0, "what it keeps while unsure");
-    answer(c, slot, fg_code_say(c, "%s(&%s, %s, %s)", part, on, fg_code_value(c, op->a), fg_code_value(c, op->b)));
+    answer(c, slot, fg_code_say(c, "%s(&%s, %s, %s)", part, on, fg_code_value(c, op->a), fg_code_value(c, op->b)),
+           true);
 }
 
 static void latch(coder *c, uint16_t slot, const fg_op *op)
@@ -85,20 +88,20 @@ static void latch(coder *c, uint16_t slot, const fg_op *op)
     }
     const char *is = c->slots[slot];
     const code_test set = fg_code_yes(c, op->a), clear = fg_code_yes(c, op->b);
-    const code_test off = fg_code_either(c, clear, fg_code_is(c, is, "UNSURE"));
+    const code_test off = fg_code_either(c, clear, fg_code_is(c, is, "\3UNSURE"));
     if (c->gate->latches[op->rule].clear_wins) {
         if (clear.join != CODE_FALSE) fg_code_line(c, 1, "if (%s)", clear.text);
-        if (clear.join != CODE_FALSE) fg_code_line(c, 2, "%s = NO;", is);
+        if (clear.join != CODE_FALSE) fg_code_line(c, 2, "%s = \3NO;", is);
         fg_code_line(c, 1, "%sif (%s)", clear.join != CODE_FALSE ? "else " : "", set.text);
-        fg_code_line(c, 2, "%s = YES;", is);
-        fg_code_line(c, 1, "else if (%s == UNSURE)", is);
-        fg_code_line(c, 2, "%s = NO;", is);
+        fg_code_line(c, 2, "%s = \3YES;", is);
+        fg_code_line(c, 1, "else if (%s == \3UNSURE)", is);
+        fg_code_line(c, 2, "%s = \3NO;", is);
         return;
     }
     fg_code_line(c, 1, "if (%s)", set.text);
-    fg_code_line(c, 2, "%s = YES;", is);
+    fg_code_line(c, 2, "%s = \3YES;", is);
     fg_code_line(c, 1, "else if (%s)", off.text);
-    fg_code_line(c, 2, "%s = NO;", is);
+    fg_code_line(c, 2, "%s = \3NO;", is);
 }
 
 /* A start of a condition, as a local; NULL if there is none. */
@@ -106,8 +109,9 @@ static const char *start_of(coder *c, uint16_t slot, fg_text name, const char *s
 {
     if (slot == FG_INDEX_NONE) return NULL;
     const char *last = fg_code_member(c, "uint8_t", fg_code_word(c, name, suffix), 0, "the last sure answer");
-    const char *word = fg_code_word(c, name, local);
-    fg_code_line(c, 1, "const bool %s = starts(&%s, %s) == YES;", word, last, fg_code_value(c, slot));
+    const char *word = fg_code_local(c, name, local);
+    const char *value = fg_code_say(c, "\3starts(&%s, %s) == \3YES", last, fg_code_value(c, slot));
+    fg_code_define(c, 1, (code_definition){"bool", word, "", value, true});
     return word;
 }
 
@@ -137,14 +141,15 @@ static void count(coder *c, uint16_t slot, const fg_op *op)
     }
 }
 
-/* How long a pulse that starts now lasts: the first row that holds. */
-static const char *length_of(coder *c, const fg_pulser *p)
+/* How long a pulse that starts now lasts: the first row that holds. `always`: set if one of them surely does. */
+static const char *length_of(coder *c, const fg_pulser *p, bool *always)
 {
     const char *before = "";
     for (uint16_t i = 0; i < p->length_count; i++) {
         const fg_pulse_length *last = &c->gate->pulse_lengths[p->first_length + i];
         const code_test yes = last->slot == FG_INDEX_NONE ? code_always : fg_code_yes(c, last->slot);
-        if (yes.join == CODE_TRUE) return fg_code_say(c, "%s%" PRIu32 "u", before, last->time);
+        *always = yes.join == CODE_TRUE;
+        if (*always) return fg_code_say(c, "%s%" PRIu32 "u", before, last->time);
         if (yes.join != CODE_FALSE) before = fg_code_say(c, "%s%s ? %" PRIu32 "u : ", before, yes.text, last->time);
     }
     return fg_code_say(c, "%s0", before);
@@ -159,7 +164,7 @@ static void pulse(coder *c, uint16_t slot, const fg_op *op)
         if (c->gate->pulse_lengths[p->first_length + i].time > longest)
             longest = c->gate->pulse_lengths[p->first_length + i].time;
     const bool is_short_time = longest <= CODE_SHORT_TIME;
-    const char *type = is_short_time ? "uint16_t" : "uint32_t", *clock = is_short_time ? "passed" : "gone";
+    const char *type = is_short_time ? "uint16_t" : "uint32_t", *clock = is_short_time ? "\3passed" : "\3gone";
     const char *left = fg_code_member(c, type, fg_code_word(c, name, "_left"), 0, "ms");
     const char *spent = NULL, *asked = NULL;
     const char *start = start_of(c, p->start, name, "_start", "_starts");
@@ -167,9 +172,9 @@ static void pulse(coder *c, uint16_t slot, const fg_op *op)
         spent = fg_code_member(c, "bool", fg_code_word(c, name, "_spent"), 0, "it waits for `again`");
         asked = start_of(c, p->again, name, "_again", "_asked");
     }
-    const char *length = fg_code_word(c, name, "_length");
-    const char *length_text = length_of(c, p);
-    fg_code_line(c, 1, "const %s %s = %s;", type, length, length_text);
+    bool always_lasts = false;
+    const char *length = fg_code_local(c, name, "_length");
+    fg_code_define(c, 1, (code_definition){type, length, "", length_of(c, p, &always_lasts), false});
     const code_test no_stop = p->stop == FG_INDEX_NONE ? code_always : fg_code_no(c, p->stop);
     const char *over = fg_code_say(c, "%s <= %s", left, clock);
     if (no_stop.join != CODE_TRUE) over = fg_code_say(c, "%s || %s", fg_code_not(c, no_stop).text, over);
@@ -180,16 +185,14 @@ static void pulse(coder *c, uint16_t slot, const fg_op *op)
     fg_code_line(c, 2, "%s = (%s)(%s - %s);", left, type, left, clock);
     fg_code_line(c, 1, "}");
     if (asked) fg_code_line(c, 1, "if (%s) %s = false;", asked, spent);
-    const bool always_lasts = length_text[strlen(length_text) - 1] == 'u';
     code_test may = fg_code_both(c, fg_code_atom(start), no_stop);
     if (!always_lasts) may = fg_code_both(c, may, fg_code_atom(length));
-    if (p->rule.again && p->rule.restarts)
-        may = fg_code_both(c, may, fg_code_atom(fg_code_say(c, "(%s || !%s)", left, spent)));
-    if (p->rule.again && !p->rule.restarts)
-        may = fg_code_both(c, may, fg_code_atom(fg_code_say(c, "!%s && !%s", left, spent)));
-    if (!p->rule.again && !p->rule.restarts) may = fg_code_both(c, may, fg_code_atom(fg_code_say(c, "!%s", left)));
+    const code_test lasting = fg_code_atom(left), over_for_now = fg_code_not(c, lasting);
+    const code_test ready = spent ? fg_code_not(c, fg_code_atom(spent)) : code_always;
+    if (p->rule.again && p->rule.restarts) may = fg_code_both(c, may, fg_code_either(c, lasting, ready));
+    if (!p->rule.restarts) may = fg_code_both(c, may, fg_code_both(c, over_for_now, ready));
     fg_code_line(c, 1, "if (%s) %s = %s;", may.text, left, length);
-    fg_code_line(c, 1, "%s = %s ? YES : NO;", c->slots[slot], left);
+    fg_code_line(c, 1, "%s = %s ? \3YES : \3NO;", c->slots[slot], left);
 }
 
 /* What was one step ago is asked where it is kept, unless it has to outlive the step. */
@@ -197,7 +200,7 @@ static void previously(coder *c, uint16_t slot, const fg_op *op)
 {
     const char *kept = c->previously[op->rule];
     if (c->slots[slot] || c->asked[slot] & CODE_BY_VALUE)
-        answer(c, slot, kept);
+        answer(c, slot, kept, false);
     else
         c->slots[slot] = kept;
 }
@@ -221,5 +224,5 @@ void fg_code_condition(coder *c, uint16_t slot)
     if (c->slots[slot])
         fg_code_line(c, 1, "%s = %s;", c->slots[slot], fg_code_worked_out(c, slot));
     else if (by_value || (times > 1 && !fg_code_is_short(c, slot)))
-        answer(c, slot, fg_code_worked_out(c, slot));
+        answer(c, slot, fg_code_worked_out(c, slot), false);
 }

@@ -37,11 +37,11 @@ static const char *scaled(coder *c, const piece *p, bool is_long)
 static void write_long(coder *c, int indent, const piece *p)
 {
     if (p->small)
-        fg_code_line(c, indent, "units = fg_rounded(%s, INT64_C(%" PRId64 "));", scaled(c, p, true), p->by);
+        fg_code_line(c, indent, "units = \3fg_rounded(%s, INT64_C(%" PRId64 "));", scaled(c, p, true), p->by);
     else
         fg_code_line(c, indent,
-                     "good = fg_wide_quotient(fg_wide_sum(fg_wide_product(counts, INT64_C(%" PRId64
-                     ")), fg_wide_of(INT64_C(%" PRId64 "))), INT64_C(%" PRId64 "), &units);",
+                     "good = \3fg_wide_quotient(\3fg_wide_sum(\3fg_wide_product(counts, INT64_C(%" PRId64
+                     ")), \3fg_wide_of(INT64_C(%" PRId64 "))), INT64_C(%" PRId64 "), &units);",
                      p->slope, p->offset, p->by);
     fg_code_line(c, indent, "*value = (int32_t)units;");
     fg_code_line(c, indent, "return %sunits >= INT32_MIN && units <= INT32_MAX;", p->small ? "" : "good && ");
@@ -69,7 +69,7 @@ static void write_piece(coder *c, const fg_scale_piece *l, bool last, bool only_
     if (!last) fg_code_line(c, 1, "if (counts <= %" PRId32 ") {", l->up_to);
     if (p.is_short && !only_short)
         fg_code_line(c, indent++, "if (counts >= -%d && counts <= %d) {", SHORT_COUNTS, SHORT_COUNTS);
-    if (p.is_short) fg_code_line(c, indent, "*value = rounded_32(%s, %" PRId64 ");", scaled(c, &p, false), p.by);
+    if (p.is_short) fg_code_line(c, indent, "*value = \3rounded_32(%s, %" PRId64 ");", scaled(c, &p, false), p.by);
     if (p.is_short) fg_code_line(c, indent, "return true;");
     if (p.is_short && !only_short) fg_code_line(c, --indent, "}");
     if (!only_short) write_long(c, indent, &p);
@@ -87,11 +87,9 @@ void fg_code_conversions(coder *c)
         const code_sensor *s = &c->sensors[i];
         if (!fg_code_converts(c, s)) continue;
         const bool only_short = ends_are_refused(s);
-        fg_buffer lines = {0};
-        c->out = &lines;
-        for (uint8_t k = 0; k < s->rule->scale_count; k++)
-            write_piece(c, &s->rule->scale[k], k + 1 == s->rule->scale_count, only_short);
-        c->out = &c->functions;
+        bool wide = false;
+        for (uint8_t k = 0; k < s->rule->scale_count; k++) wide = wide || !piece_of(&s->rule->scale[k]).small;
+        code_block *const before = fg_code_function_begin(c, NULL);
         fg_code_comment(c, 0, s->declared);
         fg_code_line(c, 0, "bool %s_%s_from_counts(int32_t counts, int32_t *value)", c->name, fg_code_bare(s->newest));
         fg_code_line(c, 0, "{");
@@ -102,10 +100,10 @@ void fg_code_conversions(coder *c)
         } else {
             fg_code_line(c, 1, "int64_t units = 0;");
         }
-        if (fg_code_has_word(fg_buffer_text(&lines), "good")) fg_code_line(c, 1, "bool good = false;");
-        fg_buffer_add(c->out, fg_buffer_text(&lines));
-        c->full = c->full || lines.full;
-        fg_buffer_free(&lines);
+        if (wide && !only_short) fg_code_line(c, 1, "bool good = false;");
+        for (uint8_t k = 0; k < s->rule->scale_count; k++)
+            write_piece(c, &s->rule->scale[k], k + 1 == s->rule->scale_count, only_short);
         fg_code_line(c, 0, "}\n");
+        fg_code_function_end(c, before);
     }
 }

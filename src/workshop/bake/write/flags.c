@@ -9,7 +9,7 @@ void fg_code_flag(coder *c, uint16_t number)
     const fg_flag *rule = &c->gate->flags[number];
     const fg_text name = f->declared->name;
     if (rule->stages & FG_STAGE_STALE)
-        fg_code_line(c, 1, "if ((uint32_t)(now - %s) > %" PRIu32 "u) %s = UNSURE; /* stale */", f->at, rule->stale,
+        fg_code_line(c, 1, "if ((uint32_t)(\3now - %s) > %" PRIu32 "u) %s = \3UNSURE; /* stale */", f->at, rule->stale,
                      f->newest);
     const char *level = f->newest;
     if (rule->stages & FG_STAGE_BRIDGE) {
@@ -17,14 +17,14 @@ void fg_code_flag(coder *c, uint16_t number)
         const char *good = fg_code_member(c, "uint8_t", fg_code_word(c, name, "_good"), 0,
                                           "the last good one, and how long ago in ms");
         const char *waited = fg_code_member(c, type, fg_code_word(c, name, "_good_for"), 0, NULL);
-        level = fg_code_word(c, name, "_now");
+        level = fg_code_local(c, name, "_now");
         fg_code_line(c, 1, "uint8_t %s = %s;", level, f->newest);
-        fg_code_line(c, 1, "if (%s != UNSURE) { /* bridge */", level);
+        fg_code_line(c, 1, "if (%s != \3UNSURE) { /* bridge */", level);
         fg_code_line(c, 2, "%s = %s;", good, level);
         fg_code_line(c, 2, "%s = 0;", waited);
-        fg_code_line(c, 1, "} else if (%s != UNSURE) {", good);
+        fg_code_line(c, 1, "} else if (%s != \3UNSURE) {", good);
         fg_code_line(c, 2, "%s = (%s)(%s + %s);", waited, type, waited, fg_code_clock(rule->bridge));
-        fg_code_line(c, 2, "if (%s > %" PRIu32 "u) %s = UNSURE;", waited, rule->bridge, good);
+        fg_code_line(c, 2, "if (%s > %" PRIu32 "u) %s = \3UNSURE;", waited, rule->bridge, good);
         fg_code_line(c, 2, "%s = %s;", level, good);
         fg_code_line(c, 1, "}");
     }
@@ -37,7 +37,7 @@ void fg_code_flag(coder *c, uint16_t number)
             c->settling = true;
         else
             c->settling_long = true;
-        fg_code_line(c, 1, "settle%s(&%s, %s, %s, %" PRIu32 "u);", is_short_time ? "" : "_long", settling, level,
+        fg_code_line(c, 1, "\3settle%s(&%s, %s, %s, %" PRIu32 "u);", is_short_time ? "" : "_long", settling, level,
                      fg_code_clock(rule->settle), rule->settle);
         level = fg_code_say(c, "%s.is", settling);
     } else if (rule->stages & FG_STAGE_BRIDGE) {

@@ -24,11 +24,11 @@ static void write_line(coder *c, const char *type, int64_t slope, int64_t offset
         fg_code_line(c, 1, "return (%s)((%" PRId64 "u * (uint%s_t)at + %" PRId64 "u) / %" PRId64 "u);", type, slope,
                      hold, offset + by / 2, by);
     else if (size < INT32_MAX)
-        fg_code_line(c, 1, "return (%s)rounded_32((int32_t)%" PRId64 " * at + %" PRId64 ", %" PRId64 ");", type, slope,
-                     offset, by);
+        fg_code_line(c, 1, "return (%s)\3rounded_32((int32_t)%" PRId64 " * at + %" PRId64 ", %" PRId64 ");", type,
+                     slope, offset, by);
     else
         fg_code_line(c, 1,
-                     "return (%s)fg_rounded(INT64_C(%" PRId64 ") * at + INT64_C(%" PRId64 "), INT64_C(%" PRId64 "));",
+                     "return (%s)\3fg_rounded(INT64_C(%" PRId64 ") * at + INT64_C(%" PRId64 "), INT64_C(%" PRId64 "));",
                      type, slope, offset, by);
 }
 
@@ -41,8 +41,8 @@ static void write_wide_line(coder *c, const char *type, const fg_follow *f)
                        : fg_code_say(c, "(int64_t)%s - at", fg_code_number(c, f->from)));
     fg_code_line(c, 1, "int64_t result = 0;");
     fg_code_line(c, 1,
-                 "(void)fg_wide_quotient(fg_wide_sum(fg_wide_product(INT64_C(%" PRId32 "), INT64_C(%" PRId64
-                 ")), fg_wide_product(INT64_C(%" PRId64 "), way_there)), INT64_C(%" PRId64 "), &result);",
+                 "(void)\3fg_wide_quotient(\3fg_wide_sum(\3fg_wide_product(INT64_C(%" PRId32 "), INT64_C(%" PRId64
+                 ")), \3fg_wide_product(INT64_C(%" PRId64 "), way_there)), INT64_C(%" PRId64 "), &result);",
                  f->low, across, (int64_t)f->high - f->low, across);
     fg_code_line(c, 1, "return (%s)result;", type);
 }
@@ -56,8 +56,7 @@ const char *fg_code_follow(coder *c, uint16_t number, const char *name)
     const fg_count *count = f->count ? &c->gate->counters[f->source].rule : NULL;
     const char *type = fg_code_type(f->low < f->high ? f->low : f->high, f->low < f->high ? f->high : f->low);
     const char *from = count ? fg_code_type(count->low, count->high) : "int32_t";
-    fg_buffer *const out = c->out;
-    c->out = &c->functions;
+    code_block *const out = fg_code_function_begin(c, name);
     fg_code_line(c, 0,
                  "/* A straight line: %" PRId32 " gives %" PRId32 ", %" PRId32 " gives %" PRId32
                  "; beyond both ends it stays. */",
@@ -76,6 +75,6 @@ const char *fg_code_follow(coder *c, uint16_t number, const char *name)
     else
         write_wide_line(c, type, f);
     fg_code_line(c, 0, "}\n");
-    c->out = out;
+    fg_code_function_end(c, out);
     return fg_code_say(c, "%s(%s)", name, f->count ? c->counts[f->source] : c->sensors[f->source].value);
 }

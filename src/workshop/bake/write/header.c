@@ -117,8 +117,8 @@ static void write_state(coder *c)
     size_t packed = 0, aligned = 0;
     uint8_t widest = 1;
     write_types(c);
-    fg_buffer *const out = c->out;
-    fg_buffer members = {0};
+    code_block *const out = c->out;
+    code_block members = {0};
     c->out = &members; /* cppcheck-suppress autoVariables; it is set back below */
     for (uint8_t alignment = 4; alignment; alignment = (uint8_t)(alignment / 2))
         for (size_t i = 0; i < c->member_count; i++) {
@@ -147,9 +147,8 @@ static void write_state(coder *c)
                  "source's own. */",
                  packed, aligned);
     fg_code_line(c, 0, "typedef struct %s_state {", c->name);
-    fg_buffer_add(out, fg_buffer_text(&members));
-    c->full = c->full || members.full;
-    fg_buffer_free(&members);
+    fg_code_block_append(out, &members);
+    fg_code_block_free(&members);
     fg_code_line(c, 0, "} %s_state;", c->name);
 }
 
@@ -164,10 +163,8 @@ static void write_case_of_feed(coder *c, uint16_t i)
     const char *value = "value", *heard = "true";
     if (s->counts) {
         code_test in = code_always;
-        if (s->first != INT32_MIN)
-            in = fg_code_both(c, in, fg_code_atom(fg_code_say(c, "value >= %s", fg_code_number(c, s->first))));
-        if (s->last != INT32_MAX)
-            in = fg_code_both(c, in, fg_code_atom(fg_code_say(c, "value <= %s", fg_code_number(c, s->last))));
+        if (s->first != INT32_MIN) in = fg_code_both(c, in, fg_code_compare(c, "value", CODE_AT_LEAST, s->first));
+        if (s->last != INT32_MAX) in = fg_code_both(c, in, fg_code_compare(c, "value", CODE_AT_MOST, s->last));
         heard = in.text;
     }
     if (fg_code_converts(c, s))

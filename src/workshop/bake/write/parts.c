@@ -139,14 +139,12 @@ static size_t comment_at(fg_text text, size_t at)
     return end ? (size_t)(end - text.at) + 2 - at : text.size - at;
 }
 
-size_t fg_code_aside(fg_text code, size_t at) { return comment_at(code, at) + constant_at(code, at); }
-
 /* Marks the parts whose names stand in a text, members, comments and strings aside, and those they call. */
 static void mark(parts *p, fg_text text, fg_text own)
 {
     for (size_t i = 0; i < text.size;) {
         const char *at = text.at + i;
-        const size_t aside = fg_code_aside(text, i);
+        const size_t aside = comment_at(text, i) + constant_at(text, i);
         if (aside) {
             i += aside;
         } else if (is_word(*at)) {
@@ -167,48 +165,42 @@ static void mark(parts *p, fg_text text, fg_text own)
     }
 }
 
-/* Copies code; in it the names of parts that begin with fg_ or FG_ begin with the gate's. In a part all are of parts,
- * in its comments too; elsewhere comments and constants are somebody's texts. */
-static void copy_code(const coder *c, parts *p, fg_text code, bool of_part, fg_buffer *out)
+/* The name of the gate in place of fg_, its name in capitals in place of FG_. */
+static void add_name(const coder *c, fg_text name, fg_buffer *out)
+{
+    const bool small = name.size > 3 && !memcmp(name.at, "fg_", 3), large = name.size > 3 && !memcmp(name.at, "FG_", 3);
+    if (small || large) fg_buffer_add_c(out, small ? c->name : c->capitals);
+    fg_buffer_add(out, small || large ? (fg_text){name.at + 2, name.size - 2} : name);
+}
+
+/* Copies a part. All names in it that begin with fg_ are of parts, those in its comments too. */
+static void copy_code(const coder *c, fg_text code, fg_buffer *out)
 {
     for (size_t i = 0; i < code.size;) {
-        const char *at = code.at + i;
-        const size_t aside = constant_at(code, i) + (of_part ? 0 : comment_at(code, i));
+        const size_t aside = constant_at(code, i);
         size_t size = aside ? aside : 1;
-        if (!aside && is_word(*at))
-            while (i + size < code.size && is_word(at[size])) size++;
-        const bool begins = !aside && size > 3 && (!memcmp(at, "fg_", 3) || !memcmp(at, "FG_", 3));
-        const bool ours = begins && (of_part || find(p, (fg_text){at, size}));
-        if (ours) fg_buffer_add_c(out, *at == 'f' ? c->name : c->capitals);
-        fg_buffer_add(out, ours ? (fg_text){at + 2, size - 2} : (fg_text){at, size});
+        if (!aside && is_word(code.at[i]))
+            while (i + size < code.size && is_word(code.at[i + size])) size++;
+        if (aside)
+            fg_buffer_add(out, (fg_text){code.at + i, size});
+        else
+            add_name(c, (fg_text){code.at + i, size}, out);
         i += size;
     }
 }
 
-static void copy_part(const coder *c, parts *p, const part *one, fg_buffer *out)
+static void copy_part(const coder *c, const part *one, fg_buffer *out)
 {
     const char *code = one->text.at, *const end = code + one->text.size;
     if (!memcmp(code, "/*", 2)) code = strstr(code, "*/") + 3;
     fg_buffer_add(out, (fg_text){one->text.at, (size_t)(code - one->text.at)});
     if (!one->is_static) fg_buffer_add_c(out, "static ");
-    copy_code(c, p, (fg_text){code, (size_t)(end - code)}, true, out);
+    copy_code(c, (fg_text){code, (size_t)(end - code)}, out);
     fg_buffer_add_c(out, "\n\n");
 }
 
-bool fg_code_parts(coder *c, const char *text, fg_buffer *out, fg_buffer *code)
-{
-    parts *p = malloc(sizeof *p);
-    if (!p) return false;
-    read_parts(p);
-    mark(p, fg_text_of(text), (fg_text){"", 0});
-    for (size_t i = 0; i < p->count; i++)
-        if (p->list[i].used) copy_part(c, p, &p->list[i], out);
-    copy_code(c, p, fg_text_of(text), false, code);
-    free(p);
-    return true;
-}
-
-bool fg_code_has_word(fg_text text, const char *word)
+/* Does a word stand in a part? */
+static bool has_word(fg_text text, const char *word)
 {
     const size_t size = strlen(word);
     for (size_t i = 0; i + size <= text.size; i++)
@@ -218,12 +210,57 @@ bool fg_code_has_word(fg_text text, const char *word)
     return false;
 }
 
-bool fg_code_part_names(fg_words *names)
+/* The answers that a part names are used where the part is. */
+static void mark_answers(coder *c, const part *one)
 {
+    for (size_t i = 0; i < c->symbols.count; i++) {
+        code_symbol *s = &c->symbols.list[i];
+        s->used = s->used || (isupper((unsigned char)*s->name) && has_word(one->text, s->name));
+    }
+}
+
+bool fg_code_parts(coder *c, fg_buffer *out)
+{
+    parts *p = malloc(sizeof *p);
+    if (!p) return false;
+    read_parts(p);
+    for (size_t i = 0; i < p->count; i++) {
+        const uint32_t symbol = fg_code_symbol_number(&c->symbols, p->list[i].name);
+        if (p->list[i].used || !symbol || !c->symbols.list[symbol - 1].used) continue;
+        p->list[i].used = true;
+        mark(p, p->list[i].text, p->list[i].name);
+    }
+    for (size_t i = 0; i < p->count; i++) {
+        if (!p->list[i].used) continue;
+        copy_part(c, &p->list[i], out);
+        mark_answers(c, &p->list[i]);
+    }
+    free(p);
+    return true;
+}
+
+void fg_code_block_write(const coder *c, const code_block *b, fg_buffer *out)
+{
+    size_t at = 0;
+    for (size_t i = 0; i < b->use_count; i++) {
+        const fg_text name = fg_text_of(c->symbols.list[b->uses[i].symbol - 1].name);
+        fg_buffer_add(out, (fg_text){b->text.text + at, b->uses[i].at - at});
+        add_name(c, name, out);
+        at = b->uses[i].at + name.size;
+    }
+    if (b->text.size) fg_buffer_add(out, (fg_text){b->text.text + at, b->text.size - at});
+    out->full = out->full || b->text.full;
+}
+
+bool fg_code_part_symbols(coder *c)
+{
+    static const char *const others[] = {"now", "gone", "passed", "UNSURE", "NO", "YES", "NONE"};
     parts *p = malloc(sizeof *p);
     bool good = p != NULL;
     if (good) read_parts(p);
-    for (size_t i = 0; good && i < p->count; i++) good = fg_words_add(names, p->list[i].name);
+    for (size_t i = 0; i < sizeof others / sizeof *others; i++) good = good && fg_code_symbol(&c->symbols, others[i]);
+    for (size_t i = 0; good && i < p->count; i++)
+        good = fg_code_symbol(&c->symbols, fg_code_say(c, "%.*s", (int)p->list[i].name.size, p->list[i].name.at));
     free(p);
     return good;
 }

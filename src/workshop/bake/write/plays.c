@@ -83,22 +83,23 @@ static void write_times(const code_rows *r, playing *p)
         const fg_segment *s = segment_at(r, p, i);
         const char *time = fg_code_say(c, "%" PRIu32 "u", s->time);
         if (s->tempo != FG_INDEX_NONE)
-            time = fg_code_say(c, "tempo(%s)", fg_code_follow(c, s->tempo, fg_code_word(c, name, "_tempo")));
+            time = fg_code_say(c, "\3tempo(%s)", fg_code_follow(c, s->tempo, fg_code_local(c, name, "_tempo")));
         list = fg_code_say(c, "%s%s%s", list, i ? ", " : "", time);
     }
-    p->times = fg_code_word(c, name, "_times");
-    fg_code_line(c, 1, "const uint32_t %s[%u] = {%s};", p->times, p->sequence->segment_count, list);
+    p->times = fg_code_local(c, name, "_times");
+    const char *size = fg_code_say(c, "[%u]", p->sequence->segment_count);
+    fg_code_define(c, 1, (code_definition){"uint32_t", p->times, size, fg_code_say(c, "{%s}", list), false});
 }
 
 /* What time does to a row that plays. */
 static void pass(const code_rows *r, const playing *p, int indent)
 {
     coder *c = r->c;
-    const char *clock = p->is_short ? "passed" : "gone";
+    const char *clock = p->is_short ? "\3passed" : "\3gone";
     if (p->kind == BY_SEGMENT)
-        fg_code_line(c, indent, "play_pass(&%s, gone);", p->at);
+        fg_code_line(c, indent, "\3play_pass(&%s, \3gone);", p->at);
     else if (p->kind == LOOPS)
-        fg_code_line(c, indent, "%s = moved_on%s(%s, %s, %" PRIu64 "u);", p->at, p->is_short ? "" : "_long", p->at,
+        fg_code_line(c, indent, "%s = \3moved_on%s(%s, %s, %" PRIu64 "u);", p->at, p->is_short ? "" : "_long", p->at,
                      clock, p->total);
     else
         fg_code_line(c, indent, "if (%s < %" PRIu64 "u) %s = (%s)(%s + %s);", p->at, p->end, p->at,
@@ -111,8 +112,8 @@ static void pass(const code_rows *r, const playing *p, int indent)
 static const char *begin_anew(coder *c, const playing *p)
 {
     if (p->kind == BY_SEGMENT)
-        return fg_code_say(c, "play_begin(&%s, %s, %u, %" PRIu32 "u, %s);", p->at, p->times, p->sequence->segment_count,
-                           p->sequence->runs, p->resumes ? "true" : "false");
+        return fg_code_say(c, "\3play_begin(&%s, %s, %u, %" PRIu32 "u, %s);", p->at, p->times,
+                           p->sequence->segment_count, p->sequence->runs, p->resumes ? "true" : "false");
     if (!p->resumes) return fg_code_say(c, "%s = 0;", p->at);
     return p->kind == ENDS ? fg_code_say(c, "if (%s >= %" PRIu64 "u) %s = 0;", p->at, p->end, p->at) : NULL;
 }
@@ -136,9 +137,10 @@ static void write_segments(const code_rows *r, const playing *p, int indent)
     const char *at = p->at;
     const uint16_t count = p->sequence->segment_count;
     if (p->kind == ENDS && p->sequence->runs > 1 && count > 1) {
-        at = fg_code_word(c, c->outputs[r->number].declared->name, "_in_run");
-        fg_code_line(c, indent, "const %s %s = (%s)(%s %% %" PRIu64 "u);", p->is_short ? "uint16_t" : "uint32_t", at,
-                     p->is_short ? "uint16_t" : "uint32_t", p->at, p->total);
+        const char *type = p->is_short ? "uint16_t" : "uint32_t";
+        const char *value = fg_code_say(c, "(%s)(%s %% %" PRIu64 "u)", type, p->at, p->total);
+        at = fg_code_local(c, c->outputs[r->number].declared->name, "_in_run");
+        fg_code_define(c, indent, (code_definition){type, at, "", value, false});
     }
     uint64_t until = 0;
     for (uint16_t i = 0; i < count; i++) {
@@ -163,7 +165,7 @@ static void write_sweep(const code_rows *r, const playing *p, int indent)
     const int64_t t = s->time, way = (int64_t)s->b - s->a;
     const int64_t a = s->a < 0 ? -(int64_t)s->a : s->a, b = s->b < 0 ? -(int64_t)s->b : s->b;
     const bool fits = (a > b ? a : b) * t + (way < 0 ? -way : way) * t + t < INT32_MAX;
-    const char *rounds = fits ? "rounded_32" : "fg_rounded", *type = fits ? "int32_t" : "int64_t";
+    const char *rounds = fits ? "\3rounded_32" : "\3fg_rounded", *type = fits ? "int32_t" : "int64_t";
     const char *level = c->outputs[r->number].level,
                *stored = fg_code_type(c->outputs[r->number].low, c->outputs[r->number].high);
     fg_code_line(c, indent, "if (%s < %" PRIu32 "u)", p->at, s->time);
@@ -194,8 +196,8 @@ static void bring(const code_rows *r, const playing *p, int indent)
     coder *c = r->c;
     const char *over = NULL;
     if (p->kind == BY_SEGMENT) {
-        fg_code_line(c, indent, "play_advance(&%s, %s, %u, %" PRIu32 "u);", p->at, p->times, p->sequence->segment_count,
-                     p->sequence->runs);
+        fg_code_line(c, indent, "\3play_advance(&%s, %s, %u, %" PRIu32 "u);", p->at, p->times,
+                     p->sequence->segment_count, p->sequence->runs);
         if (p->sequence->runs) over = fg_code_say(c, "%s.over", p->at);
     } else if (p->kind == ENDS) {
         over = fg_code_say(c, "%s >= %" PRIu64 "u", p->at, p->end);
@@ -255,8 +257,8 @@ static void write_inline(code_rows *r)
 static void write_judged(code_rows *r, const char *type, bool through)
 {
     coder *c = r->c;
-    const char *kept = r->row, *last = fg_code_word(c, c->outputs[r->number].declared->name, "_last");
-    fg_code_line(c, 1, "const %s %s = %s;", type, last, kept);
+    const char *kept = r->row, *last = fg_code_local(c, c->outputs[r->number].declared->name, "_last");
+    fg_code_define(c, 1, (code_definition){type, last, "", kept, false});
     for (size_t i = 0; i < r->play_count; i++) pass_before(r, &r->plays[i], last);
     r->row = "row";
     fg_code_line(c, 1, through ? "for (;;) { /* once more where something has played to its end */" : "{");

@@ -38,7 +38,7 @@ static code_test source(const code_rows *r, uint16_t i)
 static code_test playing_on(const code_rows *r, uint16_t i)
 {
     if (!row_at(r, i)->through) return code_never;
-    return fg_code_atom(fg_code_say(r->c, "%s == %u", r->through, i + 1u));
+    return fg_code_compare(r->c, r->through, CODE_EQUAL, i + 1);
 }
 
 static code_test condition(const code_rows *r, uint16_t i, bool yes)
@@ -77,7 +77,7 @@ static void win(const code_rows *r, uint16_t i, int indent)
     if (r->row) fg_code_line(c, indent, "%s = %u;", r->row, i + 1u);
     if (l->form == FG_FORM_FOLLOW) {
         const char **call = &r->follows[i]; /* a row that never wins needs no function */
-        if (!*call) *call = fg_code_follow(c, (uint16_t)l->number, fg_code_word(c, o->declared->name, "_by"));
+        if (!*call) *call = fg_code_follow(c, (uint16_t)l->number, fg_code_local(c, o->declared->name, "_by"));
         fg_code_line(c, indent, "%s = %s;", o->level, *call);
         if (o->colour) fg_code_line(c, indent, "%s = 0;", o->colour);
         if (o->volume) fg_code_line(c, indent, "%s = 100;", o->volume);

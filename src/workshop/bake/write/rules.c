@@ -44,13 +44,13 @@ static void believe(const ruling *r, const fg_settle *settle, const char *came)
     if (settle->within >= 0) {
         const int64_t most = (int64_t)1 << 29;
         const bool large = r->sensor->low <= -most || r->sensor->high >= most;
-        fg_code_line(c, 1, "settle_within%s(&%s, %s, gone, %" PRIu32 "u, %s, %" PRId32 ", %" PRId32 ");",
+        fg_code_line(c, 1, "\3settle_within%s(&%s, %s, \3gone, %" PRIu32 "u, %s, %" PRId32 ", %" PRId32 ");",
                      large ? "_long" : "", member, came, settle->time, r->sensor->value, settle->within,
                      settle->circle);
     } else if (settle->time > CODE_SHORT_TIME) {
-        fg_code_line(c, 1, "settle_long(&%s, %s, gone, %" PRIu32 "u);", member, came, settle->time);
+        fg_code_line(c, 1, "\3settle_long(&%s, %s, \3gone, %" PRIu32 "u);", member, came, settle->time);
     } else {
-        fg_code_line(c, 1, "settle(&%s, %s, passed, %" PRIu32 "u);", member, came, settle->time);
+        fg_code_line(c, 1, "\3settle(&%s, %s, \3passed, %" PRIu32 "u);", member, came, settle->time);
     }
 }
 
@@ -67,9 +67,9 @@ static void threshold(const ruling *r, const fg_threshold *rule)
     coder *c = r->c;
     const code_test plain = holds(r, &rule->range, rule->outside), kept = holds(r, &rule->kept, rule->outside);
     const char *in = plain.text;
-    if (strcmp(plain.text, kept.text) != 0) in = fg_code_say(c, "(%s == YES ? %s : %s)", r->is, kept.text, plain.text);
+    if (!fg_code_same(plain, kept)) in = fg_code_say(c, "(%s == \3YES ? %s : %s)", r->is, kept.text, plain.text);
     believe(r, &rule->settle,
-            fg_code_say(c, "%s ? UNSURE : %s ? YES : NO", fg_code_not(c, fg_code_atom(r->sensor->ok)).text, in));
+            fg_code_say(c, "%s ? \3UNSURE : %s ? \3YES : \3NO", fg_code_not(c, fg_code_atom(r->sensor->ok)).text, in));
 }
 
 /* ---- hysteresis ---- */
@@ -80,23 +80,23 @@ static void hysteresis(const ruling *r, const fg_hysteresis *rule)
     const code_test on = rule->never_on ? code_never : holds(r, &rule->on, false);
     const code_test off = rule->never_off ? code_never : holds(r, &rule->off, false);
     const char *faulty = fg_code_not(c, fg_code_atom(r->sensor->ok)).text;
-    const char *first = rule->first_on ? "YES" : "NO";
+    const char *first = rule->first_on ? "\3YES" : "\3NO";
     if (settles(&rule->settle)) {
         believe(r, &rule->settle,
-                fg_code_say(c, "%s ? UNSURE : %s ? YES : %s ? NO : %s != UNSURE ? %s : %s", faulty, on.text, off.text,
-                            r->is, r->is, first));
+                fg_code_say(c, "%s ? \3UNSURE : %s ? \3YES : %s ? \3NO : %s != \3UNSURE ? %s : %s", faulty, on.text,
+                            off.text, r->is, r->is, first));
         return;
     }
     fg_code_line(c, 1, "if (%s)", faulty);
-    fg_code_line(c, 2, "%s = UNSURE;", r->is);
-    const code_test unsure = fg_code_atom(fg_code_say(c, "%s == UNSURE", r->is));
+    fg_code_line(c, 2, "%s = \3UNSURE;", r->is);
+    const code_test unsure = fg_code_is(c, r->is, "\3UNSURE");
     fg_code_line(c, 1, "else if (%s)", on.text);
-    fg_code_line(c, 2, "%s = YES;", r->is);
+    fg_code_line(c, 2, "%s = \3YES;", r->is);
     fg_code_line(c, 1, "else if (%s)", rule->first_on ? off.text : fg_code_either(c, off, unsure).text);
-    fg_code_line(c, 2, "%s = NO;", r->is);
+    fg_code_line(c, 2, "%s = \3NO;", r->is);
     if (!rule->first_on) return;
     fg_code_line(c, 1, "else if (%s)", unsure.text);
-    fg_code_line(c, 2, "%s = YES;", r->is);
+    fg_code_line(c, 2, "%s = \3YES;", r->is);
 }
 
 /* ---- bands ---- */
@@ -152,9 +152,8 @@ static void bands(const ruling *r, const fg_bands *rule, const fg_declared *d)
     coder *c = r->c;
     const code_sensor *s = r->sensor;
     const char *type = fg_code_is_narrow(s) ? "int16_t" : "int32_t";
-    const char *function = fg_code_word(c, r->name, "_of");
-    fg_buffer *const step = c->out;
-    c->out = &c->functions;
+    const char *function = fg_code_local(c, r->name, "_of");
+    code_block *const step = fg_code_function_begin(c, function);
     fg_code_line(c, 0, "/* Which of the bands %.*s a reading is in%s. */", (int)r->name.size, r->name.at,
                  rule->keeps ? "; `is`: the present answer" : "");
     fg_code_line(c, 0, "static uint8_t %s(%s reading%s)", function, type, rule->keeps ? ", uint8_t is" : "");
@@ -163,9 +162,9 @@ static void bands(const ruling *r, const fg_bands *rule, const fg_declared *d)
     if (rule->keeps) write_kept(r, rule, d);
     if (!write_ranges(r, rule, d)) fg_code_line(c, 1, "return %s;", fg_code_label(c, d, rule->otherwise));
     fg_code_line(c, 0, "}\n");
-    c->out = step;
+    fg_code_function_end(c, step);
     const char *kept = rule->keeps ? fg_code_say(c, ", %s", r->is) : "";
-    believe(r, &rule->settle, fg_code_say(c, "%s ? %s(%s%s) : UNSURE", s->ok, function, s->value, kept));
+    believe(r, &rule->settle, fg_code_say(c, "%s ? %s(%s%s) : \3UNSURE", s->ok, function, s->value, kept));
 }
 
 void fg_code_rule(coder *c, uint16_t slot)

@@ -73,17 +73,17 @@ static void window_stage(const stages *t, bool narrow)
     fg_code_line(c, 1, "else");
     const char *kind = t->rule->circle < (1 << 29) ? "" : "_long";
     if (t->rule->circle && means) {
-        fg_code_line(c, 2, "%s = circle_mean%s(%s, &%s, %u, %" PRId32 ", %s);", t->value, kind, values, ring, size,
+        fg_code_line(c, 2, "%s = \3circle_mean%s(%s, &%s, %u, %" PRId32 ", %s);", t->value, kind, values, ring, size,
                      t->rule->circle, t->value);
     } else if (t->rule->circle) {
         const char *sorted = member(t, t->type, "_sorted", (uint16_t)size, NULL);
-        fg_code_line(c, 2, "%s = circle_median%s(%s, &%s, %u, %" PRId32 ", %s, %s);", t->value, kind, values, ring,
+        fg_code_line(c, 2, "%s = \3circle_median%s(%s, &%s, %u, %" PRId32 ", %s, %s);", t->value, kind, values, ring,
                      size, t->rule->circle, t->value, sorted);
     } else if (means) {
-        fg_code_line(c, 2, "%s = mean%s(%s, &%s, %u, %s);", t->value, suffix, values, ring, size, t->value);
+        fg_code_line(c, 2, "%s = \3mean%s(%s, &%s, %u, %s);", t->value, suffix, values, ring, size, t->value);
     } else {
         const char *sorted = member(t, t->type, "_sorted", (uint16_t)size, "the same in order");
-        fg_code_line(c, 2, "%s = median%s(%s, %s, &%s, %u, %s);", t->value, suffix, values, sorted, ring, size,
+        fg_code_line(c, 2, "%s = \3median%s(%s, %s, &%s, %u, %s);", t->value, suffix, values, sorted, ring, size,
                      t->value);
     }
 }
@@ -93,17 +93,19 @@ static void zero_stage(const stages *t)
     coder *c = t->c;
     const char *last = member(t, "uint8_t", "_zeroed", 0, "the last sure answer of what sets its zero");
     const char *zero = member(t, "int32_t", "_zero", 0, NULL);
-    const char *starts = fg_code_word(c, t->name, "_starts");
-    fg_code_line(c, 1, "const bool %s = starts(&%s, %s) == YES;", starts, last, c->flags[t->rule->zero_flag].answer);
+    const char *starts = fg_code_local(c, t->name, "_starts");
+    const char *value = fg_code_say(c, "\3starts(&%s, %s) == \3YES", last, c->flags[t->rule->zero_flag].answer);
+    fg_code_define(c, 1, (code_definition){"bool", starts, "", value, true});
     fg_code_line(c, 1, "if (%s && %s) %s = %s;", starts, t->ok, zero, t->value);
     const bool fits = t->s->high - t->s->low <= INT32_MAX;
     if (t->rule->circle) {
-        fg_code_line(c, 1, "%s = wrapped_32(%s - %s, %" PRId32 ");", t->value, t->value, zero, t->rule->circle);
+        fg_code_line(c, 1, "%s = \3wrapped_32(%s - %s, %" PRId32 ");", t->value, t->value, zero, t->rule->circle);
     } else if (fits) {
         fg_code_line(c, 1, "%s -= %s;", t->value, zero);
     } else {
-        const char *moved = fg_code_word(c, t->name, "_moved_by");
-        fg_code_line(c, 1, "const int64_t %s = (int64_t)%s - %s;", moved, t->value, zero);
+        const char *moved = fg_code_local(c, t->name, "_moved_by");
+        fg_code_define(
+            c, 1, (code_definition){"int64_t", moved, "", fg_code_say(c, "(int64_t)%s - %s", t->value, zero), false});
         fg_code_line(c, 1, "if (%s < INT32_MIN || %s > INT32_MAX) %s = false;", moved, moved, t->ok);
         fg_code_line(c, 1, "%s = (int32_t)%s;", t->value, moved);
     }
@@ -130,11 +132,11 @@ static void begin_read(const stages *t)
     if (t->rule->stages & FG_STAGE_STALE) {
         const char *at = t->s->at, *old = t->s->old;
         if (old) { /* a reading that is too old still counts as one that has not moved */
-            fg_code_line(c, 1, "if ((uint32_t)(now - %s) > %" PRIu32 "u) %s = true; /* stale */", at, t->rule->stale,
+            fg_code_line(c, 1, "if ((uint32_t)(\3now - %s) > %" PRIu32 "u) %s = true; /* stale */", at, t->rule->stale,
                          old);
             fg_code_line(c, 1, "bool %s = %s && !%s;", t->ok, t->s->heard, old);
         } else {
-            fg_code_line(c, 1, "if ((uint32_t)(now - %s) > %" PRIu32 "u) %s = false; /* stale */", at, t->rule->stale,
+            fg_code_line(c, 1, "if ((uint32_t)(\3now - %s) > %" PRIu32 "u) %s = false; /* stale */", at, t->rule->stale,
                          t->s->heard);
             fg_code_line(c, 1, "bool %s = %s;", t->ok, t->s->heard);
         }
@@ -144,7 +146,7 @@ static void begin_read(const stages *t)
     if (stuck) stuck_stage(t);
     if (t->rule->trust == FG_TRUST_RANGE) trust_stage(t, t->s->newest);
     if (t->rule->circle)
-        fg_code_line(c, 1, "%s %s = wrapped_32(%s, %" PRId32 ");", t->type, t->value, t->s->newest, t->rule->circle);
+        fg_code_line(c, 1, "%s %s = \3wrapped_32(%s, %" PRId32 ");", t->type, t->value, t->s->newest, t->rule->circle);
     else
         fg_code_line(c, 1, "%s %s = %s;", t->type, t->value, t->s->newest);
 }
@@ -158,7 +160,7 @@ static void begin_sum(const stages *t, uint16_t number)
     if (t->rule->trust == FG_TRUST_RANGE && t->rule->trusted.low > t->s->low) t->s->low = t->rule->trusted.low;
     if (t->rule->trust == FG_TRUST_RANGE && t->rule->trusted.high < t->s->high) t->s->high = t->rule->trusted.high;
     if (t->rule->circle)
-        fg_code_line(t->c, 1, "%s = wrapped_32(%s, %" PRId32 ");", t->value, t->value, t->rule->circle);
+        fg_code_line(t->c, 1, "%s = \3wrapped_32(%s, %" PRId32 ");", t->value, t->value, t->rule->circle);
 }
 
 void fg_code_sensor(coder *c, uint16_t number)
@@ -171,8 +173,8 @@ void fg_code_sensor(coder *c, uint16_t number)
     if (plain && !rule->term_count && !s->shown) return;
     const bool narrow = fg_code_is_narrow(s);
     t.type = narrow ? "int16_t" : "int32_t";
-    t.value = fg_code_word(c, t.name, "_now");
-    t.ok = fg_code_word(c, t.name, "_ok");
+    t.value = fg_code_local(c, t.name, "_now");
+    t.ok = fg_code_local(c, t.name, "_ok");
     if (rule->term_count)
         begin_sum(&t, number);
     else

@@ -78,11 +78,11 @@ static value best_in_window(summing *s, const fg_term *t)
     coder *c = s->c;
     const code_sensor *of = &c->sensors[t->sensor];
     const window w = add_window(s, t);
-    const char *name = fg_code_word(c, s->name, t->kind == FG_TERM_DIP ? "_dip" : "_peak");
+    const char *name = fg_code_local(c, s->name, t->kind == FG_TERM_DIP ? "_dip" : "_peak");
     fg_code_line(c, 1, "%s %s = 0;", w.narrow ? "int16_t" : "int32_t", name);
     fg_code_line(c, 1, "if (%s) {", of->ok);
-    fg_code_line(c, 2, "ring_put%s(%s, &%s, %u, %s);", w.narrow ? "_16" : "", w.values, w.ring, t->count, of->value);
-    fg_code_line(c, 2, "%s = %s%s(%s, %s.count);", name, t->kind == FG_TERM_DIP ? "lowest_of" : "highest_of",
+    fg_code_line(c, 2, "\3ring_put%s(%s, &%s, %u, %s);", w.narrow ? "_16" : "", w.values, w.ring, t->count, of->value);
+    fg_code_line(c, 2, "%s = %s%s(%s, %s.count);", name, t->kind == FG_TERM_DIP ? "\3lowest_of" : "\3highest_of",
                  w.narrow ? "_16" : "", w.values, w.ring);
     fg_code_line(c, 1, "} else {");
     fg_code_line(c, 2, "%s.count = %s.head = 0;", w.ring, w.ring);
@@ -95,26 +95,26 @@ static value rate(summing *s, const fg_term *t)
     coder *c = s->c;
     const code_sensor *of = &c->sensors[t->sensor];
     const window w = add_window(s, t);
-    const char *name = fg_code_word(c, s->name, "_rate"), *there = fg_code_word(c, s->name, "_rated");
+    const char *name = fg_code_local(c, s->name, "_rate"), *there = fg_code_local(c, s->name, "_rated");
     const int64_t factor = t->number * 1000;
     const double span = (double)of->high - (double)of->low, most = span * (double)factor;
     fg_code_line(c, 1, "int64_t %s = 0;", name);
     fg_code_line(c, 1, "bool %s = false;", there);
     fg_code_line(c, 1, "if (%s) {", of->ok);
     fg_code_line(c, 2, "const uint8_t newest = %s.head;", w.ring);
-    fg_code_line(c, 2, "%s[newest] = now;", w.times);
-    fg_code_line(c, 2, "ring_put(%s, &%s, %u, %s);", w.values, w.ring, t->count, of->value);
+    fg_code_line(c, 2, "%s[newest] = \3now;", w.times);
+    fg_code_line(c, 2, "\3ring_put(%s, &%s, %u, %s);", w.values, w.ring, t->count, of->value);
     fg_code_line(c, 2, "const uint8_t oldest = %s.count < %u ? 0 : %s.head;", w.ring, t->count, w.ring);
-    fg_code_line(c, 2, "const uint32_t took = ring_took(%s, &%s, %u, &%s);", w.times, w.ring, t->count, w.far);
+    fg_code_line(c, 2, "const uint32_t took = \3ring_took(%s, &%s, %u, &%s);", w.times, w.ring, t->count, w.far);
     const bool small = span < (1 << 29);
-    const char *way = fg_code_say(c, "way%s(%s[oldest], %s[newest], %" PRId32 ")", small ? "_32" : "", w.values,
+    const char *way = fg_code_say(c, "\3way%s(%s[oldest], %s[newest], %" PRId32 ")", small ? "_32" : "", w.values,
                                   w.values, of->rule->circle);
     if (small && !of->rule->circle) way = fg_code_say(c, "(%s[newest] - %s[oldest])", w.values, w.values);
     if (most < fits_64) {
         fg_code_line(c, 2, "%s = %s.count > 1 && took > 0 && took < 0x80000000u;", there, w.ring);
-        fg_code_line(c, 2, "if (%s) %s = fg_rounded(%s * INT64_C(%" PRId64 "), took);", there, name, way, factor);
+        fg_code_line(c, 2, "if (%s) %s = \3fg_rounded(%s * INT64_C(%" PRId64 "), took);", there, name, way, factor);
     } else {
-        fg_code_line(c, 2, "%s = %s.count > 1 && took < 0x80000000u && rate_of(%s, %" PRId64 ", took, &%s);", there,
+        fg_code_line(c, 2, "%s = %s.count > 1 && took < 0x80000000u && \3rate_of(%s, %" PRId64 ", took, &%s);", there,
                      w.ring, way, t->number, name);
     }
     fg_code_line(c, 1, "} else {");
@@ -170,7 +170,7 @@ static value joined(summing *s, const fg_term *t, value a, value b)
     value v = {.there = fg_code_both(c, a.there, b.there),
                .most = picks ? (a.most > b.most ? a.most : b.most) : a.most + b.most};
     if (picks)
-        v.text = fg_code_say(c, "%s(%s, %s)", t->kind == FG_TERM_LOWEST ? "lower" : "higher", a.text, b.text);
+        v.text = fg_code_say(c, "%s(%s, %s)", t->kind == FG_TERM_LOWEST ? "\3lower" : "\3higher", a.text, b.text);
     else
         v.text = fg_code_say(c, "(%s%s %c %s)", v.most > INT32_MAX ? "(int64_t)" : "(int32_t)", a.text,
                              t->kind == FG_TERM_ADD ? '+' : '-', b.text);
@@ -212,8 +212,8 @@ static void sum_in_steps(summing *s, const char *result, const char *ok)
             break;
         case FG_TERM_NEGATE: top[-1].text = fg_code_say(c, "(-(int64_t)%s)", top[-1].text); break;
         case FG_TERM_ABS: {
-            const char *word = fg_code_word(c, s->name, "_part");
-            fg_code_line(c, 1, "const int64_t %s = %s;", word, top[-1].text);
+            const char *word = fg_code_local(c, s->name, "_part");
+            fg_code_define(c, 1, (code_definition){"int64_t", word, "", top[-1].text, false});
             top[-1].text = fg_code_say(c, "(%s < 0 ? -%s : %s)", word, word, word);
             break;
         }
@@ -227,11 +227,11 @@ static void sum_in_steps(summing *s, const char *result, const char *ok)
         fg_code_line(c, 1, "if (%s) %s = (int32_t)%s;", ok, result, v->text);
         return;
     }
-    const char *all = fg_code_word(c, s->name, "_steps");
-    fg_code_line(c, 1, "const int64_t %s = %s;", all, v->text);
+    const char *all = fg_code_local(c, s->name, "_steps");
+    fg_code_define(c, 1, (code_definition){"int64_t", all, "", v->text, false});
     fg_code_line(
         c, 1, "%s = %s;", ok,
-        fg_code_both(c, v->there, fg_code_atom(fg_code_say(c, "%s >= INT32_MIN && %s <= INT32_MAX", all, all))).text);
+        fg_code_both(c, v->there, fg_code_call(fg_code_say(c, "%s >= INT32_MIN && %s <= INT32_MAX", all, all))).text);
     fg_code_line(c, 1, "if (%s) %s = (int32_t)%s;", ok, result, all);
 }
 
@@ -241,10 +241,11 @@ static void sum_in_steps(summing *s, const char *result, const char *ok)
 static value called(summing *s, code_test there, const char *name, const char *arguments, double most)
 {
     coder *c = s->c;
-    const char *word = fg_code_word(c, s->name, "_part"), *good = fg_code_word(c, s->name, "_good");
+    const char *word = fg_code_local(c, s->name, "_part"), *good = fg_code_local(c, s->name, "_good");
     const char *call = fg_code_say(c, "%s(%s, &%s)", name, arguments, word);
     fg_code_line(c, s->indent, "int64_t %s = 0;", word);
-    fg_code_line(c, s->indent, "const bool %s = %s;", good, fg_code_both(c, there, fg_code_atom(call)).text);
+    fg_code_define(c, s->indent,
+                   (code_definition){"bool", good, "", fg_code_both(c, there, fg_code_call(call)).text, false});
     return (value){.text = word, .there = fg_code_atom(good), .most = most};
 }
 
@@ -256,7 +257,7 @@ static value added(summing *s, const fg_term *t, const value *a, const value *b)
     if (most < fits_64)
         return (value){
             .text = fg_code_say(s->c, "(%s %c %s)", a->text, adds ? '+' : '-', b->text), .there = there, .most = most};
-    return called(s, there, adds ? "fg_sum" : "fg_difference", fg_code_say(s->c, "%s, %s", a->text, b->text), most);
+    return called(s, there, adds ? "\3fg_sum" : "\3fg_difference", fg_code_say(s->c, "%s, %s", a->text, b->text), most);
 }
 
 /* A whole number of times: nothing to round. */
@@ -274,10 +275,10 @@ static value multiplied(summing *s, const value *a, const value *b)
     if (b->is_number && b->number % 1000000 == 0 && most / 1e6 < fits_64) return times(s, a, b->number / 1000000);
     if (a->is_number && a->number % 1000000 == 0 && most / 1e6 < fits_64) return times(s, b, a->number / 1000000);
     if (most < fits_64)
-        return (value){.text = fg_code_say(s->c, "fg_rounded(%s * %s, 1000000)", a->text, b->text),
+        return (value){.text = fg_code_say(s->c, "\3fg_rounded(%s * %s, 1000000)", a->text, b->text),
                        .there = there,
                        .most = most / 1e6 + 1};
-    return called(s, there, "product", fg_code_say(s->c, "%s, %s", a->text, b->text), most / 1e6);
+    return called(s, there, "\3product", fg_code_say(s->c, "%s, %s", a->text, b->text), most / 1e6);
 }
 
 static value divided(summing *s, const value *a, const value *b)
@@ -285,11 +286,11 @@ static value divided(summing *s, const value *a, const value *b)
     const code_test there = fg_code_both(s->c, a->there, b->there);
     const char *arguments = fg_code_say(s->c, "%s, %s", a->text, b->text);
     const double most = a->most * 1e6;
-    if (most >= fits_64) return called(s, there, "quotient", arguments, most);
-    if (!b->is_number || !b->number) return called(s, there, "ratio", arguments, most);
+    if (most >= fits_64) return called(s, there, "\3quotient", arguments, most);
+    if (!b->is_number || !b->number) return called(s, there, "\3ratio", arguments, most);
     const int64_t shared = fg_code_common(b->number, 1000000),
                   factor = b->number < 0 ? -1000000 / shared : 1000000 / shared;
-    return (value){.text = fg_code_say(s->c, "fg_rounded(%s * %" PRId64 ", %" PRId64 ")", a->text, factor,
+    return (value){.text = fg_code_say(s->c, "\3fg_rounded(%s * %" PRId64 ", %" PRId64 ")", a->text, factor,
                                        (b->number < 0 ? -b->number : b->number) / shared),
                    .there = there,
                    .most = most / (double)(b->number < 0 ? -b->number : b->number) + 1};
@@ -311,17 +312,17 @@ static value of_several(summing *s, const fg_term *t, const value *v, int taken)
         there = fg_code_both(s->c, there, v[i].there);
         arguments = fg_code_say(s->c, "%s, %s", arguments, v[i].text);
     }
-    if (t->kind == FG_TERM_ANGLE) return called(s, there, "angle_of", arguments, 360e6);
+    if (t->kind == FG_TERM_ANGLE) return called(s, there, "\3angle_of", arguments, 360e6);
     if (taken == 2) arguments = fg_code_say(s->c, "%s, 0", arguments);
-    return called(s, there, "length_of", arguments, 9.3e18);
+    return called(s, there, "\3length_of", arguments, 9.3e18);
 }
 
 static value one_of_one(summing *s, const fg_term *t, const value *a)
 {
     const bool negates = t->kind == FG_TERM_NEGATE;
-    if (a->most >= fits_64) return called(s, a->there, negates ? "fg_negated" : "absolute", a->text, a->most);
+    if (a->most >= fits_64) return called(s, a->there, negates ? "\3fg_negated" : "\3absolute", a->text, a->most);
     value v = *a;
-    v.text = fg_code_say(s->c, negates ? "(-%s)" : "magnitude(%s)", a->text);
+    v.text = fg_code_say(s->c, negates ? "(-%s)" : "\3magnitude(%s)", a->text);
     v.number = negates || a->number < 0 ? -a->number : a->number;
     return v;
 }
@@ -372,8 +373,8 @@ static void work_out(summing *s, const fg_term *t)
     case FG_TERM_SUBTRACT: v[-2] = added(s, t, &v[-2], &v[-1]); return;
     case FG_TERM_MULTIPLY: v[-2] = multiplied(s, &v[-2], &v[-1]); return;
     case FG_TERM_DIVIDE: v[-2] = divided(s, &v[-2], &v[-1]); return;
-    case FG_TERM_LOWEST: v[-2] = picked(s, "lower", &v[-2], &v[-1]); return;
-    case FG_TERM_HIGHEST: v[-2] = picked(s, "higher", &v[-2], &v[-1]); return;
+    case FG_TERM_LOWEST: v[-2] = picked(s, "\3lower", &v[-2], &v[-1]); return;
+    case FG_TERM_HIGHEST: v[-2] = picked(s, "\3higher", &v[-2], &v[-1]); return;
     default: v[-2] = of_several(s, t, v - 2, 2); return;
     }
 }
@@ -387,17 +388,17 @@ static void write_steps(summing *s, const char *result, const char *ok)
     const double most = v->most / step + 1;
     set_bounds(c, s->number, most);
     if (most >= INT32_MAX) {
-        const char *call = fg_code_say(c, "in_steps(%s, %" PRId32 ", &%s)", v->text, step, result);
-        fg_code_line(c, s->indent, "%s = %s;", ok, fg_code_both(c, v->there, fg_code_atom(call)).text);
+        const char *call = fg_code_say(c, "\3in_steps(%s, %" PRId32 ", &%s)", v->text, step, result);
+        fg_code_line(c, s->indent, "%s = %s;", ok, fg_code_both(c, v->there, fg_code_call(call)).text);
         return;
     }
     fg_code_line(c, s->indent, "%s = %s;", ok, v->there.text);
     if (step == 1)
         fg_code_line(c, s->indent, "if (%s) %s = (int32_t)%s;", ok, result, v->text);
     else if (v->most < INT32_MAX)
-        fg_code_line(c, s->indent, "if (%s) %s = rounded_32((int32_t)%s, %" PRId32 ");", ok, result, v->text, step);
+        fg_code_line(c, s->indent, "if (%s) %s = \3rounded_32((int32_t)%s, %" PRId32 ");", ok, result, v->text, step);
     else
-        fg_code_line(c, s->indent, "if (%s) %s = (int32_t)fg_rounded(%s, %" PRId32 ");", ok, result, v->text, step);
+        fg_code_line(c, s->indent, "if (%s) %s = (int32_t)\3fg_rounded(%s, %" PRId32 ");", ok, result, v->text, step);
 }
 
 /* How large the values of a length may be for the short way: 32 bits hold the squares, and a root this small is never
@@ -437,7 +438,7 @@ static bool short_way(summing *s, const char *result, const char *ok)
         small = fg_code_both(c, small, fits);
     }
     const char *call =
-        fg_code_say(c, "%s = short_length(%s%s);", result, arguments, rule->term_count == 3 ? ", 0" : "");
+        fg_code_say(c, "%s = \3short_length(%s%s);", result, arguments, rule->term_count == 3 ? ", 0" : "");
     if (small.join == CODE_TRUE) {
         fg_code_line(c, 1, "%s = %s;", ok, there.text);
         fg_code_line(c, 1, "if (%s) %s", ok, call);

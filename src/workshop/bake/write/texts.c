@@ -27,17 +27,17 @@ static const char *quoted(coder *c, const char *at, size_t size)
 
 static void put_text(coder *c, int indent, const char *at, size_t size)
 {
-    if (size) fg_code_line(c, indent, "put_text(w, FLASH_TEXT(%s));", quoted(c, at, size));
+    if (size) fg_code_line(c, indent, "\3put_text(w, FLASH_TEXT(%s));", quoted(c, at, size));
 }
 
 static void put_sensor(coder *c, int indent, const fg_piece *piece)
 {
     const code_sensor *s = &c->sensors[piece->index];
     fg_code_line(c, indent, "if (%s) {", s->ok);
-    fg_code_line(c, indent + 1, "put_value(w, %s, %u);", s->value, s->rule->decimals);
+    fg_code_line(c, indent + 1, "\3put_value(w, %s, %u);", s->value, s->rule->decimals);
     put_text(c, indent + 1, piece->text.at, piece->text.size);
     fg_code_line(c, indent, "} else {");
-    fg_code_line(c, indent + 1, "put(w, '?');");
+    fg_code_line(c, indent + 1, "\3put(w, '?');");
     fg_code_line(c, indent, "}");
 }
 
@@ -51,10 +51,10 @@ static void put_bands(coder *c, int indent, const fg_piece *piece)
         put_text(c, indent + 1, text.at, text.size);
         fg_code_line(c, indent + 1, "break;");
     }
-    fg_code_line(c, indent, "case NONE:");
+    fg_code_line(c, indent, "case \3NONE:");
     put_text(c, indent + 1, "none", 4);
     fg_code_line(c, indent + 1, "break;");
-    fg_code_line(c, indent, "default: put(w, '?'); break;");
+    fg_code_line(c, indent, "default: \3put(w, '?'); break;");
     fg_code_line(c, indent, "}");
 }
 
@@ -67,7 +67,7 @@ static const char *put_name(coder *c, uint16_t output)
 
 static void put_lamp(coder *c, const code_output *o)
 {
-    fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"on\") : FLASH_TEXT(\"off\"));", o->level);
+    fg_code_line(c, 1, "\3put_text(w, %s ? FLASH_TEXT(\"on\") : FLASH_TEXT(\"off\"));", o->level);
     fg_code_line(c, 1, "if (!%s) return;", o->level);
     if (o->colour) {
         fg_code_line(c, 1, "switch (%s) {", o->colour);
@@ -75,15 +75,15 @@ static void put_lamp(coder *c, const code_output *o)
         uint32_t rgb;
         const char *name;
         for (size_t i = 0; (name = fg_colour_name(i, &rgb)); i++)
-            fg_code_line(c, 1, "case 0x%08" PRIx32 ": put_text(w, FLASH_TEXT(\" %s\")); break;",
+            fg_code_line(c, 1, "case 0x%08" PRIx32 ": \3put_text(w, FLASH_TEXT(\" %s\")); break;",
                          FG_COLOUR(FG_COLOUR_NAMED, rgb), name);
         fg_code_line(c, 1, "default:");
-        fg_code_line(c, 2, "put(w, ' ');");
-        fg_code_line(c, 2, "put_colour(w, %s);", o->colour);
+        fg_code_line(c, 2, "\3put(w, ' ');");
+        fg_code_line(c, 2, "\3put_colour(w, %s);", o->colour);
         fg_code_line(c, 2, "break;");
         fg_code_line(c, 1, "}");
     }
-    fg_code_line(c, 1, "put_percent(w, %s);", o->level);
+    fg_code_line(c, 1, "\3put_percent(w, %s);", o->level);
 }
 
 static void put_plain(coder *c, const code_output *o, fg_output_kind kind)
@@ -91,31 +91,31 @@ static void put_plain(coder *c, const code_output *o, fg_output_kind kind)
     const char *level = o->level;
     switch (kind) {
     case FG_OUTPUT_RELAY:
-        fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"on\") : FLASH_TEXT(\"off\"));", level);
+        fg_code_line(c, 1, "\3put_text(w, %s ? FLASH_TEXT(\"on\") : FLASH_TEXT(\"off\"));", level);
         return;
     case FG_OUTPUT_BUZZER:
         fg_code_line(c, 1, "if (!%s) {", level);
-        fg_code_line(c, 2, "put_text(w, FLASH_TEXT(\"quiet\"));");
+        fg_code_line(c, 2, "\3put_text(w, FLASH_TEXT(\"quiet\"));");
         fg_code_line(c, 2, "return;");
         fg_code_line(c, 1, "}");
-        fg_code_line(c, 1, "put_value(w, %s, 0);", level);
-        fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\"Hz\"));");
-        if (o->volume) fg_code_line(c, 1, "put_percent(w, %s);", o->volume);
+        fg_code_line(c, 1, "\3put_value(w, %s, 0);", level);
+        fg_code_line(c, 1, "\3put_text(w, FLASH_TEXT(\"Hz\"));");
+        if (o->volume) fg_code_line(c, 1, "\3put_percent(w, %s);", o->volume);
         return;
     case FG_OUTPUT_MOTOR:
         if (o->low < 0)
-            fg_code_line(
-                c, 1,
-                "put_text(w, %s > 0 ? FLASH_TEXT(\"forward\") : %s < 0 ? FLASH_TEXT(\"back\") : FLASH_TEXT(\"stop\"));",
-                level, level);
+            fg_code_line(c, 1,
+                         "\3put_text(w, %s > 0 ? FLASH_TEXT(\"forward\") : %s < 0 ? FLASH_TEXT(\"back\") : "
+                         "FLASH_TEXT(\"stop\"));",
+                         level, level);
         else
-            fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"forward\") : FLASH_TEXT(\"stop\"));", level);
-        fg_code_line(c, 1, "if (%s) put_percent(w, %s);", level,
+            fg_code_line(c, 1, "\3put_text(w, %s ? FLASH_TEXT(\"forward\") : FLASH_TEXT(\"stop\"));", level);
+        fg_code_line(c, 1, "if (%s) \3put_percent(w, %s);", level,
                      o->low < 0 ? fg_code_say(c, "%s < 0 ? -%s : %s", level, level, level) : level);
         return;
     case FG_OUTPUT_SERVO:
-        fg_code_line(c, 1, "put_value(w, %s, 0);", level);
-        fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\" deg\"));");
+        fg_code_line(c, 1, "\3put_value(w, %s, 0);", level);
+        fg_code_line(c, 1, "\3put_text(w, FLASH_TEXT(\" deg\"));");
         return;
     default: break;
     }
@@ -125,14 +125,14 @@ static void put_bar(coder *c, uint16_t number)
 {
     const code_output *o = &c->outputs[number];
     fg_code_line(c, 1, "if (!%s) {", o->level);
-    fg_code_line(c, 2, "put_text(w, FLASH_TEXT(\"off\"));");
+    fg_code_line(c, 2, "\3put_text(w, FLASH_TEXT(\"off\"));");
     fg_code_line(c, 2, "return;");
     fg_code_line(c, 1, "}");
     if (o->single)
-        fg_code_line(c, 1, "put_text(w, %s ? FLASH_TEXT(\"light \") : FLASH_TEXT(\"fill \"));", o->single);
+        fg_code_line(c, 1, "\3put_text(w, %s ? FLASH_TEXT(\"light \") : FLASH_TEXT(\"fill \"));", o->single);
     else
-        fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\"%s \"));", o->light ? "light" : "fill");
-    fg_code_line(c, 1, "put_value(w, %s, 0);", o->level);
+        fg_code_line(c, 1, "\3put_text(w, FLASH_TEXT(\"%s \"));", o->light ? "light" : "fill");
+    fg_code_line(c, 1, "\3put_value(w, %s, 0);", o->level);
 }
 
 static const char *lines_name(coder *c, uint16_t output)
@@ -146,20 +146,20 @@ static void put_display(coder *c, uint16_t number)
     const code_output *o = &c->outputs[number];
     const fg_output *rule = &c->gate->outputs[number];
     fg_code_line(c, 1, "if (!%s) {", o->level);
-    fg_code_line(c, 2, "put_text(w, FLASH_TEXT(\"blank\"));");
+    fg_code_line(c, 2, "\3put_text(w, FLASH_TEXT(\"blank\"));");
     fg_code_line(c, 2, "return;");
     fg_code_line(c, 1, "}");
-    fg_code_line(c, 1, "put_text(w, FLASH_TEXT(\"show\"));");
+    fg_code_line(c, 1, "\3put_text(w, FLASH_TEXT(\"show\"));");
     fg_code_line(c, 1, "for (uint8_t line = 0; line < %u; line++) {", rule->lines);
     fg_code_line(c, 2, "char text[%u];", fg_code_line_bytes(c, rule) + 1);
-    fg_code_line(c, 2, "fg_writer inner = {text, %u, %u, false};", fg_code_line_bytes(c, rule), rule->columns);
+    fg_code_line(c, 2, "\3fg_writer inner = {text, %u, %u, false};", fg_code_line_bytes(c, rule), rule->columns);
     fg_code_line(c, 2, "if (!%s(s, line, &inner)) break;", lines_name(c, number));
-    fg_code_line(c, 2, "put_text(w, line ? FLASH_TEXT(\", \\\"\") : FLASH_TEXT(\" \\\"\"));");
+    fg_code_line(c, 2, "\3put_text(w, line ? FLASH_TEXT(\", \\\"\") : FLASH_TEXT(\" \\\"\"));");
     fg_code_line(c, 2, "for (const char *at = text; at < inner.at; at++) {");
-    fg_code_line(c, 3, "if (*at == '\"') put(w, '\"');");
-    fg_code_line(c, 3, "put(w, *at);");
+    fg_code_line(c, 3, "if (*at == '\"') \3put(w, '\"');");
+    fg_code_line(c, 3, "\3put(w, *at);");
     fg_code_line(c, 2, "}");
-    fg_code_line(c, 2, "put(w, '\"');");
+    fg_code_line(c, 2, "\3put(w, '\"');");
     fg_code_line(c, 1, "}");
 }
 
@@ -167,7 +167,7 @@ static void put_level(coder *c, uint16_t number)
 {
     const fg_output *rule = &c->gate->outputs[number];
     const code_output *o = &c->outputs[number];
-    fg_code_line(c, 0, "static void %s(const %s_state *s, fg_writer *w)", put_name(c, number), c->name);
+    fg_code_line(c, 0, "static void %s(const %s_state *s, \3fg_writer *w)", put_name(c, number), c->name);
     fg_code_line(c, 0, "{");
     if (rule->kind == FG_OUTPUT_LAMP)
         put_lamp(c, o);
@@ -187,9 +187,9 @@ static void put_piece(coder *c, int indent, const fg_piece *piece)
     switch ((fg_piece_kind)piece->kind) {
     case FG_PIECE_TEXT: put_text(c, indent, piece->text.at, piece->text.size); return;
     case FG_PIECE_SENSOR: put_sensor(c, indent, piece); return;
-    case FG_PIECE_ANSWER: fg_code_line(c, indent, "put_answer(w, %s);", c->slots[piece->index]); return;
+    case FG_PIECE_ANSWER: fg_code_line(c, indent, "\3put_answer(w, %s);", c->slots[piece->index]); return;
     case FG_PIECE_BANDS: put_bands(c, indent, piece); return;
-    case FG_PIECE_COUNT: fg_code_line(c, indent, "put_value(w, %s, 0);", c->counts[piece->index]); return;
+    case FG_PIECE_COUNT: fg_code_line(c, indent, "\3put_value(w, %s, 0);", c->counts[piece->index]); return;
     case FG_PIECE_OUTPUT: fg_code_line(c, indent, "%s(s, w);", put_name(c, piece->index)); return;
     }
 }
@@ -226,7 +226,8 @@ static void write_display(coder *c, uint16_t number, order *done)
     for (int32_t i = 0; i < f.count; i++) write_named(c, f.shows[i], done);
     fg_code_line(c, 0, "/* A line of %.*s; false if it has none. */", (int)c->outputs[number].declared->name.size,
                  c->outputs[number].declared->name.at);
-    fg_code_line(c, 0, "static bool %s(const %s_state *s, uint8_t line, fg_writer *w)", lines_name(c, number), c->name);
+    fg_code_line(c, 0, "static bool %s(const %s_state *s, uint8_t line, \3fg_writer *w)", lines_name(c, number),
+                 c->name);
     fg_code_line(c, 0, "{");
     fg_code_line(c, 1, "(void)w;");
     for (int32_t i = 0; i < f.count; i++) {
@@ -257,7 +258,7 @@ bool fg_code_texts(coder *c)
     fg_code_line(c, 0, "uint16_t %s_text(const %s_state *s, uint16_t output, uint8_t line, char *text)", c->name,
                  c->name);
     fg_code_line(c, 0, "{");
-    fg_code_line(c, 1, "fg_writer w = {text, 0, 0, false};");
+    fg_code_line(c, 1, "\3fg_writer w = {text, 0, 0, false};");
     fg_code_line(c, 1, "switch (output) {");
     for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
         const fg_output *rule = &c->gate->outputs[i];

@@ -11,21 +11,14 @@ const char *fg_code_quote(coder *c, const fg_declared *declared, size_t most);
 /* A comment in front of what it becomes. */
 void fg_code_comment(coder *c, int indent, const fg_declared *declared);
 
-/* ---- what is left out, what is copied in ---- */
+/* ---- the parts that are copied in ---- */
 
-/* Leaves out of the code of a function the constants that nothing uses. False without memory. */
-bool fg_code_prune(fg_buffer *code);
-/* The same for the static functions that neither the step nor the texts call. */
-bool fg_code_prune_functions(fg_buffer *functions, fg_text step, fg_text texts);
-/* How long the comment, string or character constant is that begins at a place of code; 0 if none does. */
-size_t fg_code_aside(fg_text code, size_t at);
-/* Adds the parts that a text calls, and those that they call, to `parts`, and the text to `code`, with the gate's name
- * in place of fg_. False without memory. */
-bool fg_code_parts(coder *c, const char *text, fg_buffer *parts, fg_buffer *code);
-/* Does a word stand in a text? */
-bool fg_code_has_word(fg_text text, const char *word);
-/* Adds the names of all parts. False without memory. */
-bool fg_code_part_names(fg_words *names);
+/* Makes a symbol of each part. False without memory. */
+bool fg_code_part_symbols(coder *c);
+/* Adds the parts that are used, and those that they call. False without memory. */
+bool fg_code_parts(coder *c, fg_buffer *out);
+/* Adds a block, with the gate's name in place of fg_ in the names of parts. */
+void fg_code_block_write(const coder *c, const code_block *block, fg_buffer *out);
 
 /* ---- the step, one function a kind of line ---- */
 
