@@ -10,17 +10,20 @@ typedef struct writer {
     size_t room, size; /* `size` goes on when the room is used up */
 } writer;
 
+/* Counts what does not fit as well, so that the caller learns how much room it takes. */
 static void put(writer *w, char c)
 {
     if (w->size < w->room) w->text[w->size] = c;
     w->size++;
 }
 
+/* A text that ends in NUL. */
 static void put_text(writer *w, const char *text)
 {
     while (*text) put(w, *text++);
 }
 
+/* A whole number, as decimal digits. */
 static void put_number(writer *w, int32_t number)
 {
     char text[FG_VALUE_TEXT_SIZE];
@@ -28,6 +31,8 @@ static void put_number(writer *w, int32_t number)
     put_text(w, text);
 }
 
+/* A colour is told as it was written: by its name, or by its digits in quotes. `on red` and `on "ff0000"` are two
+ * levels. */
 static void put_colour(writer *w, uint32_t colour)
 {
     const uint32_t rgb = FG_COLOUR_RGB(colour);
@@ -43,6 +48,8 @@ static void put_colour(writer *w, uint32_t colour)
     put(w, '"');
 }
 
+/* One level has one text only, so that texts can be compared: strength is left out where it is 100 %, and zero
+ * strength has become the rest before it comes here (fg_level_normal). */
 static void put_level(writer *w, const fg_level *level)
 {
     if (level->form == FG_FORM_TONE || level->form == FG_FORM_TURN) {
@@ -62,6 +69,7 @@ static void put_level(writer *w, const fg_level *level)
     put(w, '%');
 }
 
+/* FG_LEVEL_TEXT_SIZE holds the longest level there is; the cut is for levels made by hand. */
 size_t fg_level_text(const fg_level *level, char *text)
 {
     writer w = {text, FG_LEVEL_TEXT_SIZE - 1, 0};
@@ -71,6 +79,7 @@ size_t fg_level_text(const fg_level *level, char *text)
     return size;
 }
 
+/* A quote inside is doubled, as the gate language writes it. */
 static void put_quoted(writer *w, fg_text line)
 {
     put(w, '"');
@@ -83,11 +92,14 @@ static void put_quoted(writer *w, fg_text line)
 
 /* ---- displays ---- */
 
+/* The memory of a display: for each line a head (its size in two bytes, and whether it is there), then room for its
+ * columns of FG_CHARACTER_BYTES_MOST bytes. The size of a line is one macro, which the compiler uses too. */
 static char *line_at(const fg_run *run, const fg_output *output, uint8_t line)
 {
     return run->texts + output->text_at + (size_t)line * fg_display_line_bytes(output->columns);
 }
 
+/* The size stands in two bytes, the lower one first, so that the head needs no alignment. */
 static fg_text line_text(const char *at)
 {
     return (fg_text){at + FG_DISPLAY_LINE_HEAD, (size_t)((unsigned char)at[0] | (unsigned)(unsigned char)at[1] << 8)};
@@ -101,6 +113,8 @@ fg_text fg_display_line(const fg_run *run, uint16_t output, uint8_t line)
     return line_text(line_at(run, display, line));
 }
 
+/* The lines of a display follow each other as in the gate language. The first line that is not there ends them: lines
+ * are filled from the top. */
 static void put_output(writer *w, const fg_run *run, uint16_t number)
 {
     const fg_output *output = &run->gate->outputs[number];
@@ -114,6 +128,7 @@ static void put_output(writer *w, const fg_run *run, uint16_t number)
     }
 }
 
+/* With no room it only measures. */
 size_t fg_output_text(const fg_run *run, uint16_t output, char *text, size_t room)
 {
     writer w = {text, text ? room : 0, 0};
@@ -143,17 +158,20 @@ static void write_byte(line_writer *s, char c)
     s->size++;
 }
 
+/* Bytes one by one, since a line is cut in front of a whole character. */
 static void write_text(line_writer *s, const char *text, size_t size)
 {
     for (size_t i = 0; i < size; i++) write_byte(s, text[i]);
 }
 
+/* A value as it is read aloud: with its decimals, without its unit, which the piece has as its own text. */
 static void write_value(line_writer *s, fg_value value, uint8_t decimals)
 {
     char text[FG_VALUE_TEXT_SIZE];
     write_text(s, text, fg_value_write(value, decimals, text));
 }
 
+/* A faulty sensor shows `?`, and no unit behind it: nobody should take the last reading for a present one. */
 static void write_sensor(line_writer *s, const fg_piece *piece)
 {
     const fg_sensor_state *state = &s->run->sensors[piece->index];
@@ -165,6 +183,7 @@ static void write_sensor(line_writer *s, const fg_piece *piece)
     write_text(s, piece->text.at, piece->text.size);
 }
 
+/* Labels may have texts of their own, `onshore "->"`. They stand in the order of the labels, from `first_label` on. */
 static void write_bands(line_writer *s, const fg_piece *piece)
 {
     const fg_verdict answer = s->run->answers[piece->index];
@@ -186,6 +205,8 @@ static void write_output(line_writer *s, const fg_piece *piece)
     write_text(s, text, size < sizeof text ? size : sizeof text);
 }
 
+/* The answer is looked up before the switch only where the piece has one: other pieces use `index` for another table.
+ */
 static void write_piece(line_writer *s, const fg_piece *piece)
 {
     const fg_verdict answer = piece->kind == FG_PIECE_ANSWER ? s->run->answers[piece->index] : (fg_verdict)FG_UNSURE;
@@ -232,6 +253,7 @@ static bool write_line(fg_run *run, const fg_output *output, uint8_t line, const
     return differs;
 }
 
+/* Every line is written, also those that are no longer there: what stood in them is cleared. */
 bool fg_display_write(fg_run *run, const fg_output *output, const fg_level *level)
 {
     const fg_show *show = level->form == FG_FORM_SHOW ? &run->gate->shows[level->number] : NULL;
@@ -241,6 +263,7 @@ bool fg_display_write(fg_run *run, const fg_output *output, const fg_level *leve
     return differs;
 }
 
+/* Compares without writing: a trial asks whether a display shows a text, and asking must not change it. */
 bool fg_display_shows(fg_run *run, const fg_output *output, uint16_t show)
 {
     for (uint8_t i = 0; i < output->lines; i++)

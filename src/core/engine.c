@@ -14,6 +14,8 @@ typedef union alignment {
     uint32_t number;
 } alignment;
 
+/* Hands out the next piece of the block, rounded up to whole units, so that every table is aligned for a pointer. With
+ * no memory it only counts. */
 static void *place(layout *l, size_t count, size_t size)
 {
     const size_t unit = sizeof(alignment);
@@ -22,6 +24,8 @@ static void *place(layout *l, size_t count, size_t size)
     return l->memory ? l->memory + at : NULL;
 }
 
+/* The head comes first, then the tables in the order of FG_RUN_STATES. The same function measures and places, so the
+ * size that is told is the size that is used. */
 static size_t lay_out(const fg_gate *gate, void *memory, fg_run *run)
 {
     const fg_gate_sizes *n = &gate->size;
@@ -34,6 +38,7 @@ static size_t lay_out(const fg_gate *gate, void *memory, fg_run *run)
     return l.size;
 }
 
+/* `nowhere` takes the addresses that nobody uses. */
 size_t fg_run_size(const fg_gate *gate)
 {
     fg_run nowhere;
@@ -43,6 +48,8 @@ size_t fg_run_size(const fg_gate *gate)
 /* A sensor without any stage: what most are. */
 static bool is_plain(const fg_sensor *s) { return !s->stages && !s->trust && !s->window && !s->circle; }
 
+/* A build may leave sums or texts out (parts.h). A gate that needs them is refused at the start instead of answering
+ * wrongly later. A sum that would overrun the stack is refused here too, so the step need not look. */
 static bool lacks_a_part(const fg_gate *gate)
 {
     for (uint16_t i = 0; i < gate->size.sensors; i++) {
@@ -52,6 +59,8 @@ static bool lacks_a_part(const fg_gate *gate)
     return FG_WITHOUT_TEXTS && gate->size.text_bytes;
 }
 
+/* Zeroed memory is unsure everywhere (value.h), so only what does not begin at zero is set: outputs at rest, counts at
+ * their first value, and which sensors have no stage at all. */
 fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run)
 {
     if (!gate || !memory || !run || (uintptr_t)memory % FG_ALIGNOF(alignment)) return FG_ERROR_ARGUMENT;
@@ -70,6 +79,8 @@ fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **
     return FG_OK;
 }
 
+/* Counts what a step looks at in the worst case: ops, values in windows, terms of sums, rows, bands, and lengths of
+ * pulses. */
 uint32_t fg_gate_work(const fg_gate *gate)
 {
     const fg_gate_sizes *n = &gate->size;
@@ -81,6 +92,8 @@ uint32_t fg_gate_work(const fg_gate *gate)
     return work;
 }
 
+/* A number beyond the last sensor is ignored: a board may have more inputs than the gate. Only the newest reading is
+ * kept, since a step looks at one. */
 void fg_feed(fg_run *run, uint16_t sensor, fg_value value, fg_time at)
 {
     if (sensor >= run->gate->size.sensors) return;
@@ -91,6 +104,7 @@ void fg_feed(fg_run *run, uint16_t sensor, fg_value value, fg_time at)
     state->old = false;
 }
 
+/* The newest value stays: `stuck` compares the next reading with it. */
 void fg_feed_fault(fg_run *run, uint16_t sensor, fg_time at)
 {
     if (sensor >= run->gate->size.sensors) return;
@@ -98,6 +112,8 @@ void fg_feed_fault(fg_run *run, uint16_t sensor, fg_time at)
     run->sensors[sensor].at = at;
 }
 
+/* Counts that leave 32 bits are a fault, and `newest` keeps what it had. `old` stays as well then, because nothing
+ * believable came. */
 void fg_feed_counts(fg_run *run, uint16_t sensor, int32_t counts, fg_time at)
 {
     if (sensor >= run->gate->size.sensors) return;
@@ -116,6 +132,7 @@ static void stir_flag(const fg_run *run, fg_flag_state *state)
     state->steady = false;
 }
 
+/* A flag that only says the same again stays steady, so buttons that are read every step cost nothing. */
 void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at)
 {
     if (flag >= run->gate->size.flags) return;
@@ -127,6 +144,7 @@ void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at)
     state->old = false;
 }
 
+/* A fault always stirs: the flag may have to be bridged from here on. */
 void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at)
 {
     if (flag >= run->gate->size.flags) return;
@@ -136,11 +154,14 @@ void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at)
     state->at = at;
 }
 
+/* What is asked beyond the tables is answered with the value that has no effect: 0, unsure, NULL. So a caller with a
+ * wrong number sees nothing instead of something else. */
 fg_value fg_count_value(const fg_run *run, uint16_t count)
 {
     return count < run->gate->size.counters ? run->counters[count].value : 0;
 }
 
+/* A sequence that is over is not played any more, even where its row still holds. */
 uint16_t fg_output_plays(const fg_run *run, uint16_t output)
 {
     if (output >= run->gate->size.outputs) return FG_INDEX_NONE;
@@ -153,6 +174,7 @@ uint16_t fg_output_plays(const fg_run *run, uint16_t output)
 
 fg_time fg_run_now(const fg_run *run) { return run->now; }
 
+/* Trials watch conditions of their own, whose slots stand behind those of the program. */
 fg_verdict fg_answer(const fg_run *run, uint16_t slot)
 {
     if (slot >= (uint32_t)run->gate->size.ops + run->gate->size.watched) return FG_UNSURE;
@@ -161,6 +183,7 @@ fg_verdict fg_answer(const fg_run *run, uint16_t slot)
 
 const fg_verdict *fg_answers(const fg_run *run) { return run->answers; }
 
+/* `value` keeps its last good one while a sensor is faulty, so it is handed out only where `ok` says so. */
 bool fg_sensor_value(const fg_run *run, uint16_t sensor, fg_value *value)
 {
     if (sensor >= run->gate->size.sensors || !run->sensors[sensor].ok) return false;

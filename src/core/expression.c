@@ -11,6 +11,8 @@ static int32_t millionths_per_step(const fg_sensor *sensor)
     return millionths[sensor->decimals];
 }
 
+/* The root of the sum of squares. Squares of small numbers are added in 64 bits as long as they stay there; others in
+ * 128. */
 static bool length(const int64_t *values, uint8_t count, int64_t *out)
 {
     fg_wide squares = {0, 0};
@@ -23,6 +25,7 @@ static bool length(const int64_t *values, uint8_t count, int64_t *out)
     return fg_wide_root(squares, out);
 }
 
+/* A vector of no length has no angle: the sensor is faulty then. */
 static bool angle(int64_t y, int64_t x, int64_t *out)
 {
     if (!y && !x) return false;
@@ -45,6 +48,7 @@ static uint8_t remember(fg_window_state *state, uint8_t room, fg_value *values, 
 /* Times that are less than this apart, as many as fit into a window, lie within 2^31 ms. */
 #define FAR_APART (((fg_time)1 << 31) / 64)
 
+/* The place behind another in a ring. */
 static uint8_t next_in(const fg_term *term, uint8_t at) { return (uint8_t)(at + 1 < term->count ? at + 1 : 0); }
 
 /* From the oldest step in the window to the newest, in ms; 2^31 where it is that long or longer. The difference of the
@@ -78,6 +82,7 @@ static bool rate(const fg_term *term, fg_window_state *state, const fg_value *va
     return fg_scaled(fg_way(values[oldest], values[newest], sensor->circle), term->number * 1000, took, out);
 }
 
+/* Where the lowest of some values stands, the first of equal ones. */
 static uint8_t lowest_of(const fg_value *v, uint8_t count)
 {
     const fg_value *best = v;
@@ -86,6 +91,7 @@ static uint8_t lowest_of(const fg_value *v, uint8_t count)
     return (uint8_t)(best - v);
 }
 
+/* Where the highest stands. */
 static uint8_t highest_of(const fg_value *v, uint8_t count)
 {
     const fg_value *best = v;
@@ -143,6 +149,8 @@ static uint8_t operands(const fg_term *term)
     }
 }
 
+/* Runs through the terms without values. A gate may come from a careful hand, so the stack is proved here, once, and
+ * the step relies on it. */
 bool fg_expression_fits(const fg_gate *gate, const fg_sensor *sensor)
 {
     uint16_t depth = 0;
@@ -154,6 +162,7 @@ bool fg_expression_fits(const fg_gate *gate, const fg_sensor *sensor)
     return depth <= 1;
 }
 
+/* A product of 32 and 20 bits fits into 64. */
 static bool sensor_value(const fg_run *run, const fg_term *term, int64_t *out)
 {
     const fg_sensor_state *state = &run->sensors[term->sensor];
@@ -205,6 +214,8 @@ static bool lost(fg_run *run, const fg_term *term, const fg_term *end)
     return false;
 }
 
+/* The stack holds exactly one value at the end; its last rounding makes millionths whole steps. What leaves 32 bits
+ * there is faulty, not clamped: a clamped value would look like a reading. */
 bool fg_expression_value(fg_run *run, const fg_sensor *sensor, fg_value *value)
 {
     int64_t stack[FG_STACK_MOST], *top = stack;

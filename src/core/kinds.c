@@ -3,6 +3,7 @@
 
 #include "mem.h"
 
+/* Each table below is made of the rows, in their order, so a number indexes it without a search. */
 uint8_t fg_op_traits(fg_op_kind kind)
 {
     static const uint8_t traits[] = {
@@ -43,6 +44,7 @@ fg_op_kind fg_kind_op(fg_kind kind)
     return (fg_op_kind)ops[kind];
 }
 
+/* Outputs share one op, so it names none of them. There are few kinds, and nobody asks this in a step. */
 fg_kind fg_op_declared_kind(fg_op_kind op)
 {
     int kind = 0;
@@ -71,6 +73,7 @@ uint8_t fg_form_traits(fg_form form)
     return traits[form];
 }
 
+/* A bit for each output. */
 bool fg_form_fits(fg_form form, fg_output_kind output)
 {
     static const uint8_t outputs[] = {
@@ -96,6 +99,7 @@ const char *fg_colour_name(size_t i, uint32_t *rgb)
     return colours[i].name;
 }
 
+/* Number 0 is FG_COMPARE_NONE, which is no row. */
 const fg_comparison_form *fg_comparison_form_of(fg_comparison_kind kind)
 {
     static const fg_comparison_form forms[] = {{"", NULL, 0},
@@ -115,6 +119,7 @@ FG_STATIC_ASSERT((int)FG_KIND_LAMP + (int)FG_OUTPUT_KINDS == (int)FG_KINDS_IN_AL
 FG_FORMS(FG_FORM_ORDER)
 #undef FG_FORM_ORDER
 
+/* Four words: comparing them is shorter than a table and a loop. */
 fg_time fg_unit_ms(fg_text unit)
 {
 #define TIME_UNIT(word, ms)                                                                                            \

@@ -2,11 +2,14 @@
 #include "parts.h"
 #include "run.h"
 
+/* Member by member: a struct may have bytes between its members that nobody set. */
 bool fg_level_same(const fg_level *a, const fg_level *b)
 {
     return a->form == b->form && a->percent == b->percent && a->number == b->number && a->colour == b->colour;
 }
 
+/* A pattern says less than a level: no strength and no colour means any. A text is compared as the display would write
+ * it now, with its values filled in. */
 bool fg_pattern_fits(fg_run *run, uint16_t number, const fg_pattern *pattern)
 {
     const fg_level *level = &run->outputs[number].level;
@@ -17,6 +20,8 @@ bool fg_pattern_fits(fg_run *run, uint16_t number, const fg_pattern *pattern)
            (!pattern->colour || pattern->level.colour == level->colour);
 }
 
+/* Zero strength is the rest, whoever says it: a `follow` that comes down to 0 % gives `off`, so each level has one
+ * form only. */
 fg_level fg_level_normal(fg_level level)
 {
     switch ((fg_form)level.form) {
@@ -39,6 +44,8 @@ static bool source_lost(const fg_run *run, const fg_row *row)
     return row->level.form == FG_FORM_PLAY && fg_play_lost(run, (uint16_t)row->level.number);
 }
 
+/* Rows are asked from the first on. `unsure` says whether one above was unsure, which is what an `if unsure` row waits
+ * for. A row whose source is lost is unsure itself: it may not win, but it counts. */
 static bool row_holds(const fg_run *run, const fg_row *row, bool playing_through, bool *unsure)
 {
     if (playing_through) return true;
@@ -65,6 +72,7 @@ static uint16_t judge(const fg_run *run, const fg_output *output, fg_output_stat
 
 /* ---- what level it brings ---- */
 
+/* The bounds of a follow were checked against the output, so what comes out fits its level. */
 static fg_level follow_level(const fg_run *run, const fg_output *output, const fg_row *row)
 {
     const int32_t value = fg_follow_value(run, (uint16_t)row->level.number);
@@ -80,6 +88,7 @@ static fg_level follow_level(const fg_run *run, const fg_output *output, const f
     }
 }
 
+/* Such a row has a place of its own in run.plays. */
 static bool plays(const fg_row *row) { return row->level.form == FG_FORM_PLAY || row->level.form == FG_FORM_SWEEP; }
 
 /* The level of the winner. False: it played through and is over, so the rows are judged again. */
@@ -118,6 +127,9 @@ static bool lives(const fg_run *run, const fg_level *level)
     }
 }
 
+/* The order is the contract. First the time up to this step goes to the row that had the output, then rows are judged,
+ * then the winner brings its level. A sequence that played `through` and ended here lets the rows be judged once more,
+ * on the level of the last step, as if it had not been there. */
 void fg_output_step(fg_run *run, uint16_t number)
 {
     const fg_output *output = &run->gate->outputs[number];
@@ -129,6 +141,7 @@ void fg_output_step(fg_run *run, uint16_t number)
     if (previous != FG_INDEX_NONE && plays(&rows[previous])) /* the time up to this step counts, whoever wins now */
         fg_play_pass(run, &rows[previous], run->now - state->at);
     state->at = run->now;
+    /* A row that plays on to its end ends early where its tempo is lost. */
     if (state->through && source_lost(run, &rows[previous])) state->through = false; /* broken off: judged as ever */
 
     uint16_t winner = judge(run, output, state, state->through ? previous : (uint16_t)FG_INDEX_NONE);
@@ -153,6 +166,8 @@ void fg_output_step(fg_run *run, uint16_t number)
     state->lives = lives(run, winner == FG_INDEX_NONE ? &output->rest : &rows[winner].level);
 }
 
+/* Only for steps in which no answer changed: then the same row wins as before, and of the rows only one that follows a
+ * sensor, or moves, can bring something new. */
 void fg_output_rest(fg_run *run, uint16_t number)
 {
     fg_output_state *state = &run->outputs[number];

@@ -4,12 +4,15 @@
 
 /* ---- follow ---- */
 
+/* A count is always there; a sensor may be faulty. */
 bool fg_follow_lost(const fg_run *run, uint16_t number)
 {
     const fg_follow *f = &run->gate->follows[number];
     return !f->count && !run->sensors[f->source].ok;
 }
 
+/* The reading is clamped to the ends first, so the line never leaves its two levels. 64 bits are enough for nearly all
+ * lines; the others are worked out in 128. */
 int32_t fg_follow_value(const fg_run *run, uint16_t number)
 {
     const fg_follow *f = &run->gate->follows[number];
@@ -35,6 +38,7 @@ int32_t fg_follow_value(const fg_run *run, uint16_t number)
 
 /* ---- sequences ---- */
 
+/* `follows` says whether any segment has a tempo, so that most sequences are not looked through. */
 bool fg_play_lost(const fg_run *run, uint16_t sequence)
 {
     const fg_sequence *s = &run->gate->sequences[sequence];
@@ -55,6 +59,7 @@ static fg_time length_of(const fg_run *run, const fg_segment *segment)
     return time > 0 ? (fg_time)time : 1;
 }
 
+/* The length is fixed as the segment begins: a tempo that changes meanwhile counts from the next one on. */
 static void begin_segment(const fg_run *run, const fg_sequence *s, fg_play_state *play)
 {
     play->length = length_of(run, &run->gate->segments[s->first_segment + play->segment]);
@@ -72,6 +77,7 @@ static void skip_runs(const fg_run *run, const fg_sequence *s, fg_play_state *pl
     play->elapsed -= (fg_time)(runs * total);
 }
 
+/* Time that is left over belongs to the next segment, so a sequence keeps its rhythm however seldom the gate steps. */
 static void next_segment(const fg_run *run, const fg_sequence *s, fg_play_state *play)
 {
     play->elapsed -= play->length;
@@ -86,6 +92,8 @@ static void next_segment(const fg_run *run, const fg_sequence *s, fg_play_state 
     begin_segment(run, s, play);
 }
 
+/* Several segments may have gone by since the last step. A sequence of segments without length cannot go on for ever,
+ * because the compiler refuses a sequence that takes no time. */
 static fg_level sequence_level(fg_run *run, uint16_t number, fg_play_state *play)
 {
     const fg_sequence *s = &run->gate->sequences[number];
@@ -93,6 +101,7 @@ static fg_level sequence_level(fg_run *run, uint16_t number, fg_play_state *play
     return run->gate->segments[s->first_segment + play->segment].level;
 }
 
+/* To and fro on a straight line. Rounding is the same both ways, so a servo passes the same degrees back. */
 static fg_level sweep_level(const fg_sweep *sweep, fg_play_state *play)
 {
     const bool back = play->elapsed >= sweep->time;
@@ -103,6 +112,7 @@ static fg_level sweep_level(const fg_sweep *sweep, fg_play_state *play)
     return (fg_level){.form = FG_FORM_TURN, .number = (int32_t)degrees};
 }
 
+/* A sweep has no segments; everything else that plays is a sequence. */
 fg_level fg_play_level(fg_run *run, const fg_row *row, fg_play_state *play)
 {
     const uint16_t number = (uint16_t)row->level.number;
@@ -124,6 +134,8 @@ void fg_play_pass(const fg_run *run, const fg_row *row, fg_time time)
     }
 }
 
+/* A sweep goes on where it stood. A sequence begins anew unless it `resumes`, and one that resumes begins anew once it
+ * was over. */
 void fg_play_take_over(fg_run *run, const fg_row *row, fg_play_state *play)
 {
     const bool sweep = row->level.form == FG_FORM_SWEEP;

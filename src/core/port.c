@@ -3,6 +3,7 @@
 
 #include "run.h"
 
+/* Flags are numbered behind the last sensor, as fg_port says. */
 static void feed(fg_run *run, uint16_t input, const fg_reading *reading)
 {
     const uint16_t sensors = run->gate->size.sensors;
@@ -19,6 +20,8 @@ static void feed(fg_run *run, uint16_t input, const fg_reading *reading)
         fg_feed_flag(run, flag, reading->value != 0, reading->at);
 }
 
+/* The size tells a port that was compiled against another version: its members may stand elsewhere, so nothing of it
+ * is called. All inputs are read before the step, which sees one moment of the world. */
 fg_time fg_port_step(const fg_port *port, fg_run *run)
 {
     if (port->size != sizeof *port) return 0;

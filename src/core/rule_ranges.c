@@ -1,6 +1,7 @@
 /* The ranges of any rule on a sensor, so that whoever looks at limits need not know the kinds of rules. */
 #include <ficklegate/gate.h>
 
+/* A comparison in a condition counts as a rule with one range and no margin. */
 bool fg_op_range(const fg_gate *gate, const fg_op *op, uint16_t i, fg_rule_range *range)
 {
     switch (op->kind) {
@@ -17,6 +18,7 @@ bool fg_op_range(const fg_gate *gate, const fg_op *op, uint16_t i, fg_rule_range
     }
 }
 
+/* A comparison does not settle. */
 const fg_settle *fg_op_settle(const fg_gate *gate, const fg_op *op)
 {
     switch (op->kind) {

@@ -1,6 +1,8 @@
 /* Threshold, hysteresis, bands, and the settling they share. */
 #include <ficklegate/rules.h>
 
+/* `settle T within D` begins its wait anew when the reading has left the neighbourhood in which the wait began.
+ * Without `within` no distance is too far. */
 static bool moved_too_far(const fg_settle *settle, const fg_settle_state *state, fg_value reading)
 {
     if (settle->within < 0) return false;
@@ -8,6 +10,9 @@ static bool moved_too_far(const fg_settle *settle, const fg_settle_state *state,
     return way > settle->within || -way > settle->within;
 }
 
+/* The present answer stays until another has come out at every step for the whole time. An answer that comes out once
+ * in between ends the wait. With a time of 0 the first condition holds at once, so rules that do not settle take the
+ * same way. */
 fg_verdict fg_settle_step(const fg_settle *settle, fg_settle_state *state, fg_verdict came_out, fg_value reading,
                           fg_time now)
 {
@@ -24,12 +29,14 @@ fg_verdict fg_settle_step(const fg_settle *settle, fg_settle_state *state, fg_ve
     return state->present;
 }
 
+/* A fault ends the wait and the answer: after it the rule begins as on its first reading. */
 static fg_verdict forget(fg_settle_state *state)
 {
     state->present = state->candidate = FG_UNSURE;
     return FG_UNSURE;
 }
 
+/* Only a yes has a margin: `kept` is the range widened by it, so a yes is kept until the reading is past the margin. */
 fg_verdict fg_threshold_step(const fg_threshold *rule, fg_threshold_state *state, fg_value reading, fg_time now)
 {
     const fg_range *range = state->settle.present == FG_YES ? &rule->kept : &rule->range;
@@ -37,6 +44,7 @@ fg_verdict fg_threshold_step(const fg_threshold *rule, fg_threshold_state *state
     return fg_settle_step(&rule->settle, &state->settle, came_out, reading, now);
 }
 
+/* One range. With `outside` a reading in it means no. */
 bool fg_threshold_range(const fg_threshold *rule, uint16_t i, fg_rule_range *range)
 {
     *range = (fg_rule_range){&rule->range, &rule->kept, fg_sure(!rule->outside)};
@@ -45,6 +53,8 @@ bool fg_threshold_range(const fg_threshold *rule, uint16_t i, fg_rule_range *ran
 
 fg_verdict fg_threshold_fault(fg_threshold_state *state) { return forget(&state->settle); }
 
+/* Between `on` and `off` lies the dead band, in which the present answer stays. The first reading may fall into it:
+ * then `first_on` decides. `never_on` and `never_off` say that a range cannot be reached within 32 bits. */
 fg_verdict fg_hysteresis_step(const fg_hysteresis *rule, fg_hysteresis_state *state, fg_value reading, fg_time now)
 {
     fg_verdict came_out = state->settle.present;
@@ -57,6 +67,7 @@ fg_verdict fg_hysteresis_step(const fg_hysteresis *rule, fg_hysteresis_state *st
     return fg_settle_step(&rule->settle, &state->settle, came_out, reading, now);
 }
 
+/* First `on`, then `off`. The dead band is in neither, and there is no margin. */
 bool fg_hysteresis_range(const fg_hysteresis *rule, uint16_t i, fg_rule_range *range)
 {
     const fg_range *side = i ? &rule->off : &rule->on;
@@ -92,6 +103,8 @@ static bool stays(const fg_bands *rule, const fg_bands_state *state, fg_value re
     return held->label == state->settle.present && fg_range_holds(&held->kept, reading);
 }
 
+/* The first band that holds wins, unless the present label keeps the reading by its margin. `held` remembers the band,
+ * so that the next step, which nearly always falls into the same one, asks it first. */
 fg_verdict fg_bands_step(const fg_bands *rule, fg_bands_state *state, fg_value reading, fg_time now)
 {
     if (stays(rule, state, reading)) return state->settle.present;
@@ -109,6 +122,7 @@ fg_verdict fg_bands_step(const fg_bands *rule, fg_bands_state *state, fg_value r
     return fg_settle_step(&rule->settle, &state->settle, came_out, reading, now);
 }
 
+/* The bands as they are listed. */
 bool fg_bands_range(const fg_bands *rule, uint16_t i, fg_rule_range *range)
 {
     if (i >= rule->count) return false;

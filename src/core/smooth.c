@@ -4,12 +4,14 @@
 #include "wide.h"
 #include "window.h"
 
+/* For steep scales and large offsets: in 128 bits. */
 static bool wide_scale_value(const fg_scale_piece *piece, int32_t counts, int64_t *value)
 {
     const fg_wide sum = fg_wide_sum(fg_wide_product(counts, piece->slope), fg_wide_of(piece->offset));
     return fg_wide_quotient(sum, piece->divisor, value);
 }
 
+/* Pieces are ordered by `up_to`, and the last one has no end. The count is at least 1. */
 bool fg_scale_value(const fg_scale_piece *scale, uint8_t count, int32_t counts, fg_value *value)
 {
     for (; count > 1 && counts > scale->up_to; count--) scale++;
@@ -32,6 +34,8 @@ static bool is_old(const fg_sensor *sensor, fg_sensor_state *state, fg_time now)
     return state->old;
 }
 
+/* A reading that does not move for so long is taken for a broken sensor. Once stuck it stays so until it moves, even
+ * if the clock wraps meanwhile. */
 static bool is_stuck(const fg_sensor *sensor, fg_sensor_state *state, fg_time now)
 {
     if (!(sensor->stages & FG_STAGE_STUCK)) return false;
@@ -47,6 +51,8 @@ static bool is_stuck(const fg_sensor *sensor, fg_sensor_state *state, fg_time no
 
 /* ---- zero ---- */
 
+/* The zero is taken from the reading in the very step in which the flag starts. If the sensor was faulty then,
+ * `zero_missed` tells the explanations why nothing was taken. */
 static bool take_zero(const fg_sensor *sensor, fg_sensor_state *state, fg_verdict zero, fg_value *value)
 {
     fg_edge_state edge = {state->zero_previous};
@@ -84,6 +90,8 @@ static bool bridged(const fg_sensor *sensor, fg_sensor_state *state, fg_value *v
     return state->good_known;
 }
 
+/* The stages in the order of the language, whatever order they were written in. `ok` and `value` are all that the
+ * rules see; `good` is what a bridge falls back on, before the window and the zero. */
 bool fg_sensor_step(const fg_sensor *sensor, fg_sensor_state *state, fg_value *window, fg_verdict zero, fg_time now)
 {
     fg_value value = state->newest;
@@ -103,6 +111,8 @@ bool fg_sensor_step(const fg_sensor *sensor, fg_sensor_state *state, fg_value *w
 
 /* ---- flags ---- */
 
+/* Stale, inverted, bridge, settle: the order of the language. The flag is steady, and its next steps can be left out,
+ * as long as nothing new is fed, no clock runs, and nothing waits. */
 fg_verdict fg_flag_step(const fg_flag *flag, fg_flag_state *state, fg_time now)
 {
     fg_verdict answer = FG_UNSURE;

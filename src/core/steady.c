@@ -15,6 +15,7 @@ static void narrow(fg_range *same, const fg_range *range, fg_value value)
     if (range->high < value && range->high >= same->low) same->low = range->high + 1;
 }
 
+/* A rule that is unsure, or has a candidate, may turn by time alone: its sensor cannot be steady. */
 static bool waits(const fg_settle_state *state)
 {
     return state->present == FG_UNSURE || state->candidate != state->present;
@@ -38,6 +39,8 @@ static bool narrow_to_rule(const fg_run *run, const fg_op *op, fg_range *same, f
     }
 }
 
+/* `spared` says how many rules stand behind the op of the sensor. The range is narrowed by each of them; it always
+ * holds the present value. */
 void fg_sensor_find_steady(fg_run *run, const fg_op *sensor)
 {
     fg_sensor_state *state = &run->sensors[sensor->rule];

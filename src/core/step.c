@@ -4,6 +4,7 @@
 #include "run.h"
 #include "steady.h"
 
+/* A row that is not written never holds. */
 static fg_verdict slot_answer(const fg_run *run, uint16_t slot)
 {
     return slot == FG_INDEX_NONE ? (fg_verdict)FG_NO : run->answers[slot];
@@ -27,17 +28,20 @@ static bool sensor_step(fg_run *run, uint16_t number)
     return state->ok;
 }
 
+/* A comparison has no margin and remembers nothing. */
 static fg_verdict compare(const fg_compare *c, fg_value value)
 {
     return fg_sure(fg_range_holds(&c->range, value) != c->outside);
 }
 
+/* Without a reading the answer is unsure, whatever the limits are. */
 static fg_verdict compare_step(const fg_run *run, const fg_op *op)
 {
     const fg_sensor_state *sensor = &run->sensors[op->a];
     return sensor->ok ? compare(&run->gate->compares[op->rule], sensor->value) : (fg_verdict)FG_UNSURE;
 }
 
+/* Bands in no band answer FG_NONE, which is no label, so `is` says no. */
 static fg_verdict is_one_of(const fg_gate *gate, const fg_op *op, fg_verdict answer)
 {
     if (answer == FG_UNSURE) return FG_UNSURE;
@@ -47,6 +51,7 @@ static fg_verdict is_one_of(const fg_gate *gate, const fg_op *op, fg_verdict ans
     return FG_NO;
 }
 
+/* Yes as soon as enough are yes, no as soon as the unsure ones could not make up for it any more. */
 static fg_verdict at_least(const fg_run *run, const fg_op *op)
 {
     const uint16_t *slots = &run->gate->slots[op->rule];
@@ -62,6 +67,7 @@ static fg_verdict at_least(const fg_run *run, const fg_op *op)
 /* The cases of a switch for the rules on a sensor. */
 #define FG_RULE_CASE(NAME, name, table) case FG_OP_##NAME:
 
+/* Good reading or fault: each rule has a call for both, and forgets at a fault. */
 static fg_verdict rule_step(fg_run *run, const fg_op *op)
 {
     const fg_gate *gate = run->gate;
@@ -77,6 +83,7 @@ static fg_verdict rule_step(fg_run *run, const fg_op *op)
     }
 }
 
+/* A count is no answer. It stands under run.counters, and its slot is never asked. */
 static void count_step(fg_run *run, uint16_t number)
 {
     const fg_counter *c = &run->gate->counters[number];
@@ -84,6 +91,8 @@ static void count_step(fg_run *run, uint16_t number)
                         slot_answer(run, c->zero));
 }
 
+/* The lengths are asked at every step, although only a start needs one: which row holds may change while nothing
+ * starts. */
 static fg_verdict pulse_step(fg_run *run, uint16_t number)
 {
     const fg_pulser *p = &run->gate->pulses[number];
@@ -240,6 +249,8 @@ static const fg_op *steady_ops(fg_run *run, const fg_op *op, const fg_op *end, b
     return end;
 }
 
+/* The short cut goes as far as nothing moves. From the op that moved on every op is worked out, because each may look
+ * at those before it. `previously` is copied at the end: it has to see the whole step. */
 void fg_step(fg_run *run, fg_time now)
 {
     const fg_gate *gate = run->gate;

@@ -1,6 +1,7 @@
 /* Texts: characters with a length. */
 #include <ficklegate/text.h>
 
+/* Core has no strlen: it needs nothing from a C library. */
 fg_text fg_text_of(const char *string)
 {
     fg_text text = {string, 0};
@@ -8,6 +9,7 @@ fg_text fg_text_of(const char *string)
     return text;
 }
 
+/* Byte by byte, without memcmp, for the same reason. */
 bool fg_text_same(fg_text a, fg_text b)
 {
     if (a.size != b.size) return false;
@@ -16,6 +18,7 @@ bool fg_text_same(fg_text a, fg_text b)
     return true;
 }
 
+/* Stops at the first difference, so a NUL inside the text cannot run past the end of the string. */
 bool fg_text_is(fg_text text, const char *string)
 {
     size_t i = 0;

@@ -19,6 +19,7 @@ typedef struct decimal {
     bool negative;
 } decimal;
 
+/* Not isdigit: that depends on the locale. */
 static bool is_digit(char c) { return c >= '0' && c <= '9'; }
 
 static bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\n'; }
@@ -38,6 +39,8 @@ static bool read_exponent(const char *at, const char *end, int32_t *exponent)
     return true;
 }
 
+/* Splits a decimal into sign, digits and exponent, and refuses everything else: hexadecimal, infinities and words are
+ * no readings. */
 static bool take_apart(const char *at, const char *end, decimal *d)
 {
     while (at < end && is_blank(*at)) at++;
@@ -53,6 +56,8 @@ static bool take_apart(const char *at, const char *end, decimal *d)
     return (*at == 'e' || *at == 'E') && read_exponent(at + 1, end, &d->exponent);
 }
 
+/* Digits are taken one by one until the wanted decimals are reached; the next digit rounds, halves away from zero. No
+ * float is involved, so 0.1 is exactly one step of 0.1. */
 fg_status fg_value_read(const char *text, size_t size, uint8_t decimals, fg_value *value)
 {
     decimal d;
@@ -84,6 +89,8 @@ fg_status fg_value_read(const char *text, size_t size, uint8_t decimals, fg_valu
     return FG_OK;
 }
 
+/* Backwards, since the last digit is known first. -2147483648 has no opposite in 32 bits, so its size is taken
+ * unsigned. */
 size_t fg_value_write(fg_value value, uint8_t decimals, char *text)
 {
     char backwards[FG_VALUE_TEXT_SIZE];

@@ -33,6 +33,7 @@ static fg_value circle_median(const fg_sensor *sensor, const fg_value *window, f
     return middle(sorted, count);
 }
 
+/* A sum of at most 64 values of 32 bits fits into 64. */
 static fg_value mean(const fg_sensor *sensor, const fg_value *window, uint8_t count, fg_value newest)
 {
     int64_t sum = 0;
@@ -40,6 +41,8 @@ static fg_value mean(const fg_sensor *sensor, const fg_value *window, uint8_t co
     return (fg_value)fg_rounded(sum, count);
 }
 
+/* The ring holds the values as they came; a median keeps them a second time in order behind it, so that one step moves
+ * a few of them instead of sorting all. */
 fg_value fg_window_step(const fg_sensor *sensor, fg_sensor_state *state, fg_value *window, fg_value value)
 {
     fg_value *const sorted = window + sensor->window;

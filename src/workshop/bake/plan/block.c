@@ -135,8 +135,8 @@ static void copy_part(code_block *to, const code_block *b, size_t from, size_t e
         to->uses[to->use_count++] = (code_use){at + b->uses[i].at - from, b->uses[i].symbol};
 }
 
-/* Of what stands between statements (blank lines) all is kept. A definition is used only behind itself, so one way from the
- * end is enough: at each definition all uses of it have been seen. */
+/* Of what stands between statements (blank lines) all is kept. A definition is used only behind itself, so one way from
+ * the end is enough: at each definition all uses of it have been seen. */
 void fg_code_block_prune(code_block *b, code_symbols *symbols)
 {
     bool *left_out = calloc(b->statement_count + 1, sizeof *left_out);

@@ -1,12 +1,12 @@
-/* Lines of C, and which names stand in each: so that what nothing uses can be left out, and only what is called is copied in,
- * without reading the code again. */
+/* Lines of C, and which names stand in each: so that what nothing uses can be left out, and only what is called is
+ * copied in, without reading the code again. */
 #ifndef FICKLEGATE_WORKSHOP_BAKE_PLAN_BLOCK_H
 #define FICKLEGATE_WORKSHOP_BAKE_PLAN_BLOCK_H
 
 #include "workshop/base/words.h"
 
-/* A name that may turn out to be unused: a local, a function of the gate, a part that can be copied in, an answer such as
- * YES, one of the clocks of a step. A text that uses it has \3 in front of it. */
+/* A name that may turn out to be unused: a local, a function of the gate, a part that can be copied in, an answer such
+ * as YES, one of the clocks of a step. A text that uses it has \3 in front of it. */
 typedef struct code_symbol {
     const char *name;
     bool used;
@@ -28,8 +28,8 @@ typedef struct code_use {
 /* One call of fg_code_line or fg_code_define: a line, or several where it is too long for one. */
 typedef struct code_statement {
     size_t at, size;
-    bool defines;     /* "const TYPE NAME = VALUE;" of `symbol` */
-    bool remembers;   /* working the value out changes the state, so it has to be done even if nobody uses it */
+    bool defines;   /* "const TYPE NAME = VALUE;" of `symbol` */
+    bool remembers; /* working the value out changes the state, so it has to be done even if nobody uses it */
     uint32_t symbol;
     size_t indent, value; /* blanks in front, and where the value begins, from `at` on */
 } code_statement;
@@ -42,7 +42,8 @@ typedef struct code_block {
     size_t statement_count, statement_room;
 } code_block;
 
-/* A function of the gate, which is left out if nothing calls it. `symbol`: its number, or 0 for one that is always there. */
+/* A function of the gate, which is left out if nothing calls it. `symbol`: its number, or 0 for one that is always
+ * there. */
 typedef struct code_function {
     uint32_t symbol;
     code_block block;
@@ -66,7 +67,8 @@ void fg_code_block_free(code_block *block);
 
 /* Marks every symbol that a block uses. */
 void fg_code_block_mark(const code_block *block, code_symbols *symbols);
-/* Leaves out the definitions that nothing behind them uses, and marks what the rest uses. What remembers is still worked out. */
+/* Leaves out the definitions that nothing behind them uses, and marks what the rest uses. What remembers is still
+ * worked out. */
 void fg_code_block_prune(code_block *block, code_symbols *symbols);
 
 #endif
