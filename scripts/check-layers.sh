@@ -38,6 +38,10 @@ src/workshop/trials|$hosted|$public|workshop/(base|explain)/[a-z_]+\.h
 src/workshop/tune|$hosted|$public|workshop/base/[a-z_]+\.h
 src/workshop/draw|$hosted|$public|workshop/(base|tune)/[a-z_]+\.h
 src/workshop/bake|$hosted|$public|workshop/(base|bake(/[a-z]+)?)/[a-z_]+\.h|baked_parts\.inc
+src/workshop/bake/plan|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/names\.h
+src/workshop/bake/expression|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/(plan/[a-z]+|names)\.h
+src/workshop/bake/write|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/((plan|expression)/[a-z]+|names)\.h|baked_parts\.inc
+src/workshop/bake/tables|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/names\.h
 src/tool|$hosted|$public
 bench|[a-z]+\.h|avr/[a-z]+\.h|simavr/[a-z_]+\.h|board_gate\.h|by_hand\.h|ficklegate\.h|ficklegate/[a-z_]+\.h
 examples|[a-z]+\.h|avr/[a-z]+\.h|fg_avr\.h|ficklegate\.h|ficklegate/[a-z_]+\.h

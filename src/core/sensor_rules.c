@@ -25,6 +25,7 @@ fg_verdict fg_settle_step(const fg_settle *settle, fg_settle_state *state, fg_ve
         state->since = now;
         state->began = reading;
     }
+    /* A clock that wraps only matters after 2^32 ms of waiting. */
     if (now - state->since >= settle->time) state->present = came_out;
     return state->present;
 }

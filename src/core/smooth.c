@@ -103,6 +103,7 @@ bool fg_sensor_step(const fg_sensor *sensor, fg_sensor_state *state, fg_value *w
     } else {
         state->ok = bridged(sensor, state, &value, now);
     }
+    /* Only good values go into the window; a fault that is not bridged has emptied it. */
     if (state->ok && sensor->window) value = fg_window_step(sensor, state, window, value);
     if (sensor->stages & FG_STAGE_ZERO) state->ok = take_zero(sensor, state, zero, &value);
     if (state->ok) state->value = value;

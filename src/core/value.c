@@ -79,6 +79,7 @@ fg_status fg_value_read(const char *text, size_t size, uint8_t decimals, fg_valu
             round_up = digit >= 5;
             break;
         }
+        /* One more digit would leave 32 bits. */
         if (steps > (most - digit) / 10) return FG_ERROR_RANGE;
         steps = steps * 10 + digit;
         if (!steps && at >= d.end) break;

@@ -53,6 +53,8 @@ static void apply_settings(fg_compiler *c)
     for (fg_node *value = trial ? trial->sets : NULL; value; value = value->next) value->symbol->body = value;
 }
 
+/* A file that is no text is reported once, and nothing else is said about it: every other message would be a
+ * consequence of that. */
 static void check_text(fg_compiler *c)
 {
     const fg_text text = c->input->text;
@@ -72,11 +74,15 @@ static bool is_complete(const fg_language_input *input)
     return good;
 }
 
+/* The stages, each behind a guard. A stage runs only on what the one before found right, so it asks no questions
+ * twice. Names are handed out even of a gate with mistakes, because editors and messages want them. When memory runs
+ * out anywhere the arena says so and every stage comes to its end without more of it. */
 fg_status fg_language_compile(const fg_language_input *input, void *memory, size_t size, fg_program *program)
 {
     if (!input || !program || !memory || input->text.size > FG_SOURCE_MOST_BYTES || input->setting_count >= 1000)
         return FG_ERROR_ARGUMENT;
     if ((uintptr_t)memory % FG_ALIGNOF(max_align_t) || !is_complete(input)) return FG_ERROR_ARGUMENT;
+    /* So that whatever happens the caller sees an empty program and no garbage. */
     memset(program, 0, sizeof *program);
     fg_arena arena = {(unsigned char *)memory, size, 0, false};
     fg_compiler *c = FG_TAKE(fg_compiler, &arena, 1);
@@ -86,6 +92,7 @@ fg_status fg_language_compile(const fg_language_input *input, void *memory, size
     c->program = program;
     c->sources = FG_TAKE(fg_source, &c->arena, FG_SOURCES_MOST);
     if (!c->sources) return FG_ERROR_MEMORY;
+    /* Source 0 is the gate file. */
     c->sources[c->source_count++] = (fg_source){input->name, input->text, input->identity};
 
     check_text(c);
@@ -106,6 +113,7 @@ fg_status fg_language_compile(const fg_language_input *input, void *memory, size
     return program->error_count ? FG_ERROR_GATE : FG_OK;
 }
 
+/* Nobody asks this in a step, so no table is kept for it. */
 const fg_declared *fg_program_find(const fg_program *program, fg_text name)
 {
     for (uint32_t i = 0; i < program->declared_count; i++)

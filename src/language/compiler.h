@@ -24,11 +24,14 @@ typedef struct fg_deferred {
     struct fg_deferred *next;
 } fg_deferred;
 
+/* Who writes what: the parser what was read, the check its part of symbols and nodes, lowering the tables. `input` is
+ * only read. Everything else lies in the arena and lives as long as the memory that the caller lent. */
 typedef struct fg_compiler {
     const fg_language_input *input;
     fg_program *program;
     fg_arena arena;
-    fg_source *sources;
+    fg_source
+        *sources; /* FG_SOURCES_MOST of them: the gate file, then what it includes, in the order of their reading */
     uint32_t source_count;
     uint32_t including[FG_INCLUDES_DEEP]; /* the sources being read, the newest last */
     uint32_t include_depth;
@@ -52,27 +55,28 @@ typedef struct fg_compiler {
     fg_symbol spare_symbol;
 
     /* while it is read */
-    fg_lexer lexer;
-    fg_deferred *deferred, *deferred_last;
-    fg_symbol *dependent; /* whose uses of names are noted, for the order of the ops; NULL: nobody's */
-    bool in_trial;        /* outputs may be asked */
-    bool declaring;       /* no word of conditions follows a number here, so it is its unit */
-    fg_text own_unit;     /* the unit of the sensor whose numbers are being read, which may be a word of conditions */
-    bool lost;            /* a syntax mistake was reported: the rest of the row means nothing */
-    uint32_t brackets;    /* how deep */
-    uint32_t fors;        /* `for` seen outside of brackets */
-    uint32_t behinds;     /* `for`, `starts` and `ends` seen outside of brackets */
+    fg_lexer lexer;                        /* where reading has come, in the newest of `including` */
+    fg_deferred *deferred, *deferred_last; /* bodies still to be read */
+    fg_symbol *dependent;                  /* whose uses of names are noted, for the order of the ops; NULL: nobody's */
+    bool in_trial;                         /* outputs may be asked */
+    bool declaring;                        /* no word of conditions follows a number here, so it is its unit */
+    fg_text own_unit;  /* the unit of the sensor whose numbers are being read, which may be a word of conditions */
+    bool lost;         /* a syntax mistake was reported: the rest of the row means nothing */
+    uint32_t brackets; /* how deep */
+    uint32_t fors;     /* `for` seen outside of brackets */
+    uint32_t behinds;  /* `for`, `starts` and `ends` seen outside of brackets */
 
     /* while it is checked */
     uint32_t number_depth;                     /* of a number worked out from others */
     fg_symbol *sensors_checked, *sensors_last; /* a sum after the sensors it needs */
     fg_symbol *order, *order_last;             /* every name behind those it looks at */
-    fg_time every;
+    fg_time every;                             /* ms between steps; 0: with the readings */
 
     /* while it is lowered */
     struct fg_tables *tables;
 } fg_compiler;
 
+/* How deep brackets may stand in each other: each is a call in a call. */
 enum { FG_DEPTH_MOST = 100 };
 
 #endif

@@ -1,6 +1,8 @@
 /* The check of everything that was read, in the order in which one part needs another. */
 #include "language/check/check.h"
 
+/* Numbers that nothing asked yet are worked out too, so that a mistake in one is not silent. Working it out is no use
+ * of it. */
 static void check_numbers(fg_compiler *c)
 {
     for (fg_symbol *s = c->symbols; s; s = s->next) {
@@ -21,6 +23,7 @@ static fg_symbol *unchecked_part(const fg_symbol *sensor)
     return NULL;
 }
 
+/* Sensors are checked in the order of dependence; the list keeps it for lowering. */
 static void check_next_sensor(fg_compiler *c, fg_symbol *sensor)
 {
     fg_check_sensor(c, sensor);
@@ -63,6 +66,7 @@ static void check_declarations(fg_compiler *c)
     }
 }
 
+/* What hangs on conditions comes last: limits and levels in it need their sensors and outputs checked. */
 static void check_bodies(fg_compiler *c)
 {
     for (fg_symbol *s = c->symbols; s; s = s->next) {
@@ -73,6 +77,7 @@ static void check_bodies(fg_compiler *c)
     }
 }
 
+/* A gate without `every` steps with its readings. */
 static void check_pace(fg_compiler *c)
 {
     if (c->pace && fg_quantity_duration(c, c->pace, T("'every'"), &c->every) && !c->every)
@@ -80,6 +85,9 @@ static void check_pace(fg_compiler *c)
                   "write a time above 0, or leave 'every' out");
 }
 
+/* The order is one of need. Names first, since everything asks them. Numbers before sensors, whose attributes are
+ * numbers. Sensors before rules, which take unit and step from them. Bodies with conditions after that, then the order
+ * in which all of it is worked out. Trials and scenes look at what is there and change nothing. */
 void fg_check(fg_compiler *c)
 {
     fg_check_names(c);

@@ -21,7 +21,9 @@ void fg_check_order(fg_compiler *c);
 
 /* ---- sensors ---- */
 
+/* The stages of a sensor, its scale, its limits of trust; unit and step, which all its rules take from it. */
 void fg_check_sensor(fg_compiler *c, fg_symbol *sensor);
+/* The stages of a flag. */
 void fg_check_flag(fg_compiler *c, fg_symbol *flag);
 /* A sensor that is worked out: its unit, its step, the numbers in its sum. */
 void fg_check_sum(fg_compiler *c, fg_symbol *sensor);
@@ -46,23 +48,29 @@ bool fg_check_widen(const fg_symbol *sensor, fg_range range, int64_t margin, fg_
 fg_text fg_check_readings(fg_compiler *c, const fg_symbol *sensor, int64_t low, int64_t high);
 /* What rules have in common; the margin is kept in the symbol. */
 int64_t fg_check_margin(fg_compiler *c, fg_symbol *rule);
+/* How long a rule settles; FG_SETTLE_NONE if it does not. */
 fg_settle fg_check_settle(fg_compiler *c, const fg_symbol *rule);
 /* A rule on a sensor, of any kind. */
 void fg_check_rule(fg_compiler *c, fg_symbol *rule);
+/* Bands, as cuts or as ranges. */
 void fg_check_bands(fg_compiler *c, fg_symbol *rule);
 /* Are the bands rows of ranges, and not a list of cuts? */
 bool fg_check_has_ranges(const fg_symbol *rule);
 
 /* ---- conditions and what listens to them ---- */
 
+/* Every number in a condition. False: reported. */
 bool fg_check_condition(fg_compiler *c, fg_node *condition);
+/* A latch, count or pulse: the rows it needs, and their conditions. */
 void fg_check_listener(fg_compiler *c, fg_symbol *symbol);
 
 /* ---- outputs ---- */
 
 /* The attributes of an output, which its rows need. */
 void fg_check_output_attributes(fg_compiler *c, fg_symbol *output);
+/* The levels and conditions of an output. */
 void fg_check_output_rows(fg_compiler *c, fg_symbol *output);
+/* The segments of a sequence, and that it takes time. */
 void fg_check_sequence(fg_compiler *c, fg_symbol *sequence);
 /* A level as this output would be at it. */
 bool fg_check_level(fg_compiler *c, fg_node *node, const fg_symbol *output, fg_level *level);
@@ -71,7 +79,9 @@ bool fg_check_follow(fg_compiler *c, fg_node *node, const fg_symbol *output, con
 
 /* ---- trials and scenes ---- */
 
+/* The trials, into the program. */
 void fg_check_trials(fg_compiler *c);
+/* The scenes, into the program. */
 void fg_check_scenes(fg_compiler *c);
 
 #endif

@@ -1,8 +1,14 @@
-/* Bands: a cut list or ranges become bands with their readings, each widened by the margin once. */
+/* Bands: a list of cuts, or rows of ranges.
+ *
+ * Both become the same table: ranges with labels, of which the first that holds wins. A list of cuts covers every
+ * reading once. Rows may leave gaps, which is a warning, and overlap, which is one too; where they overlap the upper
+ * one wins.
+ */
 #include "language/check/check.h"
 
 /* ---- cuts ---- */
 
+/* Cuts rise, and no two are the same. */
 static bool cuts_in_order(fg_compiler *c, const fg_symbol *rule, const fg_node *cut, int64_t value,
                           const fg_node *before, int64_t before_value)
 {
@@ -17,6 +23,8 @@ static bool cuts_in_order(fg_compiler *c, const fg_symbol *rule, const fg_node *
     return false;
 }
 
+/* A line goes on for ever on both sides, so it begins and ends with a label. A circle comes round, so it ends with the
+ * cut at which the first label begins again. */
 static bool cut_list_ends_well(fg_compiler *c, const fg_symbol *rule, const fg_node *last, bool circle)
 {
     if (circle && last->kind == NODE_LABEL) {
@@ -44,6 +52,7 @@ static bool add_band(fg_compiler *c, const fg_symbol *rule, const fg_node *label
     return false;
 }
 
+/* Each band goes from its cut to one step before the next: a reading exactly on a cut belongs to the band behind it. */
 static void check_cuts(fg_compiler *c, const fg_symbol *rule, int64_t margin, fg_bands *out, fg_band *bands)
 {
     const fg_node *label = NULL, *cut = NULL, *last = NULL, *first_label = NULL;
@@ -58,6 +67,8 @@ static void check_cuts(fg_compiler *c, const fg_symbol *rule, int64_t margin, fg
         if (!fg_check_limit(c, node->first, rule->sensor, &value) || !cuts_in_order(c, rule, node, value, cut, from))
             return;
         if (!cut) first = value;
+        /* In front of the first cut a line goes on down to the lowest reading. On a circle there is nothing in front
+         * of it: that stretch belongs to the last band. */
         if (label && (cut || !circle) && value > INT32_MIN &&
             !add_band(c, rule, label, (fg_range){(fg_value)from, (fg_value)(value - 1)}, margin, bands, &out->count))
             return;
@@ -75,6 +86,7 @@ static void check_cuts(fg_compiler *c, const fg_symbol *rule, int64_t margin, fg
 
 /* ---- ranges ---- */
 
+/* A band is one stretch of readings. What is outside of a range is two. */
 static bool row_range(fg_compiler *c, const fg_symbol *rule, const fg_node *row, int64_t margin, fg_band *band)
 {
     fg_threshold range;
@@ -89,6 +101,7 @@ static bool row_range(fg_compiler *c, const fg_symbol *rule, const fg_node *row,
     return true;
 }
 
+/* Bands stand in the table in the order of their rows, because the first that holds wins. */
 static void check_ranges(fg_compiler *c, const fg_symbol *rule, int64_t margin, fg_bands *out, fg_band *bands)
 {
     const fg_node *otherwise = NULL;
@@ -110,6 +123,7 @@ static void check_ranges(fg_compiler *c, const fg_symbol *rule, int64_t margin, 
 
 /* ---- both ---- */
 
+/* A label may stand in several rows, but it has one text. */
 static void check_texts(fg_compiler *c, const fg_symbol *rule)
 {
     bool seen[FG_LABELS_MOST] = {false};
@@ -122,9 +136,12 @@ static void check_texts(fg_compiler *c, const fg_symbol *rule)
     }
 }
 
+/* Either one list of cuts or rows of ranges. Mixed, nobody could say what lies between them. */
 void fg_check_bands(fg_compiler *c, fg_symbol *rule)
 {
     fg_bands *const out = rule->checked.bands = FG_TAKE(fg_bands, &c->arena, 1);
+    /* A list of cuts is made of NODE_LABEL and NODE_CUT, rows of ranges of NODE_LABEL_ROW. `stray` is the first that
+     * does not fit the form. */
     uint32_t labels = 0, rows = 0;
     const fg_node *stray = NULL, *before = NULL;
     if (!out) return;
@@ -162,6 +179,7 @@ void fg_check_bands(fg_compiler *c, fg_symbol *rule)
         check_ranges(c, rule, margin, out, bands);
 }
 
+/* Rows of ranges may leave gaps and overlap; a list of cuts can do neither. */
 bool fg_check_has_ranges(const fg_symbol *rule)
 {
     for (const fg_node *node = rule->body; node; node = node->next)

@@ -12,6 +12,7 @@ static bool check_compare(fg_compiler *c, fg_node *node)
     return true;
 }
 
+/* Every part is checked, also behind one that is wrong, so that one run reports all. */
 static bool check_parts(fg_compiler *c, fg_node *first)
 {
     bool good = true;
@@ -19,6 +20,7 @@ static bool check_parts(fg_compiler *c, fg_node *first)
     return good;
 }
 
+/* The first child is the number, the others are the parts. Their count stands in 8 bits of an op. */
 static bool check_yes_in(fg_compiler *c, fg_node *node)
 {
     fg_node *least = node->first;
@@ -29,10 +31,12 @@ static bool check_yes_in(fg_compiler *c, fg_node *node)
         fg_report(c, FG_FIND_TOO_MANY, node->span, "such a list has at most 254 parts", "give groups of them names");
         return false;
     }
+    /* `at least 0` would always hold, and more than there are never. */
     const fg_number_spec spec = {.what = T("how many of them"), .low = 1, .high = count};
     return fg_quantity_steps(c, least, &spec, &least->found.steps) && good;
 }
 
+/* The time stands behind what it is about. */
 static bool check_for(fg_compiler *c, fg_node *node)
 {
     fg_time time;
@@ -40,6 +44,8 @@ static bool check_for(fg_compiler *c, fg_node *node)
     return fg_quantity_duration(c, node->last, T("'for'"), &time) && good;
 }
 
+/* Numbers in it become steps and ranges, which stay in the nodes for lowering. A broken node was reported as it was
+ * read. */
 bool fg_check_condition(fg_compiler *c, fg_node *node)
 {
     switch ((fg_node_kind)node->kind) {

@@ -3,6 +3,7 @@
 
 static const fg_number_spec degrees = {.unit = {"deg", 3}, .low = INT32_MIN, .high = INT32_MAX};
 
+/* 0 % to 100 %, in whole percent. */
 static bool percent_of(fg_compiler *c, const fg_node *number, fg_level *level)
 {
     const fg_number_spec slot = {.what = T("a strength"), .unit = T("%"), .unit_needed = true, .low = 0, .high = 100};
@@ -12,6 +13,7 @@ static bool percent_of(fg_compiler *c, const fg_node *number, fg_level *level)
     return true;
 }
 
+/* The number of a level, as `slot` allows it. */
 static bool number_of(fg_compiler *c, const fg_node *node, const fg_number_spec *slot, fg_level *level)
 {
     int64_t number = 0;
@@ -20,6 +22,7 @@ static bool number_of(fg_compiler *c, const fg_node *node, const fg_number_spec 
     return true;
 }
 
+/* A note has its Hz already. */
 static bool tone_of(fg_compiler *c, const fg_node *node, fg_level *level)
 {
     const fg_number_spec slot = {
@@ -28,6 +31,7 @@ static bool tone_of(fg_compiler *c, const fg_node *node, fg_level *level)
     return level->number || number_of(c, node, &slot, level);
 }
 
+/* A servo that is told to turn further than it can breaks, so the range is checked here and not left to the port. */
 static bool turn_of(fg_compiler *c, const fg_node *node, const fg_symbol *servo, fg_level *level)
 {
     fg_number_spec slot = degrees;
@@ -42,6 +46,7 @@ static bool turn_of(fg_compiler *c, const fg_node *node, const fg_symbol *servo,
     return false;
 }
 
+/* Not more than there are. Lights of a sequence are checked as far as the numbers go: it belongs to no bar. */
 static bool lights_of(fg_compiler *c, const fg_node *node, const fg_symbol *bar, fg_level *level)
 {
     const fg_number_spec slot = {
@@ -52,6 +57,7 @@ static bool lights_of(fg_compiler *c, const fg_node *node, const fg_symbol *bar,
 
 /* ---- texts ---- */
 
+/* A text has no more lines than the display. */
 static bool show_of(fg_compiler *c, const fg_node *node, const fg_symbol *display, fg_level *level)
 {
     uint32_t lines = 0;
@@ -93,6 +99,8 @@ static bool target_of(const fg_symbol *output, fg_number_spec *slot)
     }
 }
 
+/* Both ranges in whole steps: the source in its own, the target in those of the output. A motor that is told no range
+ * goes both ways. */
 bool fg_check_follow(fg_compiler *c, fg_node *node, const fg_symbol *output, const fg_number_spec *target)
 {
     const fg_symbol *source = node->symbol;
@@ -115,6 +123,7 @@ bool fg_check_follow(fg_compiler *c, fg_node *node, const fg_symbol *output, con
     return true;
 }
 
+/* Lamps, motors, servos and bars have a range of their own; a buzzer has to be told its tones. */
 static bool follow_of(fg_compiler *c, const fg_node *node, const fg_symbol *output, fg_level *level)
 {
     fg_number_spec target;
@@ -126,6 +135,7 @@ static bool follow_of(fg_compiler *c, const fg_node *node, const fg_symbol *outp
     return false;
 }
 
+/* The ends lie within what the servo can turn to. */
 static bool sweep_of(fg_compiler *c, const fg_node *node, const fg_symbol *servo, fg_level *level)
 {
     fg_node *range = node->first, *time = node->last;
@@ -180,6 +190,7 @@ static bool play_of(fg_compiler *c, const fg_node *node, const fg_symbol *output
     return true;
 }
 
+/* What each form needs besides its strength. A level of rest has none. */
 static bool plain_of(fg_compiler *c, const fg_node *node, const fg_symbol *output, fg_level *level)
 {
     switch ((fg_form)level->form) {
@@ -206,6 +217,7 @@ static bool is_angle(fg_compiler *c, const fg_node *node, const fg_symbol *outpu
     return output->kind == FG_KIND_SEQUENCE && fg_text_is(fg_quantity_of(c, node->first).unit, "deg");
 }
 
+/* The level as it will stand in the table, in its one form: `on 0%` has become `off`. */
 bool fg_check_level(fg_compiler *c, fg_node *node, const fg_symbol *output, fg_level *level)
 {
     const fg_node *percent = node->last && node->last->part == PART_PERCENT ? node->last : NULL;

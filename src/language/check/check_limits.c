@@ -1,6 +1,7 @@
 /* Limits: numbers become whole steps of a sensor, comparisons become ranges, margins are worked out once. */
 #include "language/check/check.h"
 
+/* What kind of comparison it is never matters here, only how its numbers make a range. */
 uint8_t fg_check_comparison_traits(const fg_node *comparison)
 {
     return fg_comparison_form_of((fg_comparison_kind)comparison->comparison)->traits;
@@ -8,6 +9,7 @@ uint8_t fg_check_comparison_traits(const fg_node *comparison)
 
 /* ---- limits and ranges ---- */
 
+/* A limit is a value of the sensor; a distance is none below zero. */
 fg_number_spec fg_check_limit_of(const fg_symbol *sensor, bool distance)
 {
     return (fg_number_spec){.what = sensor->name,
@@ -17,6 +19,8 @@ fg_number_spec fg_check_limit_of(const fg_symbol *sensor, bool distance)
                             .high = INT32_MAX};
 }
 
+/* A number on the number line of a sensor, in whole steps. On a circle it lies from 0 to one step before a whole turn.
+ * The steps stay in the node, for the lists of numbers that tuning writes. */
 bool fg_check_limit(fg_compiler *c, fg_node *number, const fg_symbol *sensor, int64_t *value)
 {
     const fg_number_spec slot = fg_check_limit_of(sensor, false);
@@ -30,6 +34,7 @@ bool fg_check_limit(fg_compiler *c, fg_node *number, const fg_symbol *sensor, in
     return false;
 }
 
+/* Readings as a person writes them: "3 to 5 cm", or one of them. */
 fg_text fg_check_readings(fg_compiler *c, const fg_symbol *sensor, int64_t low, int64_t high)
 {
     fg_text end = fg_text_of_value_unit(c, high, sensor->decimals, sensor->unit);
@@ -37,11 +42,13 @@ fg_text fg_check_readings(fg_compiler *c, const fg_symbol *sensor, int64_t low, 
     return fg_text_join(c, fg_text_of_value(c, low, sensor->decimals), " to ", end);
 }
 
+/* Beyond 32 bits there is no reading, so the end is as good as what was written. */
 static fg_value clamp(int64_t value)
 {
     return (fg_value)(value < INT32_MIN ? INT32_MIN : value > INT32_MAX ? INT32_MAX : value);
 }
 
+/* A range with its margin on both sides. False: on a circle it would hold every reading, and a yes could never end. */
 bool fg_check_widen(const fg_symbol *sensor, fg_range range, int64_t margin, fg_range *kept)
 {
     if (!sensor->circle) {
@@ -50,12 +57,14 @@ bool fg_check_widen(const fg_symbol *sensor, fg_range range, int64_t margin, fg_
     }
     *kept = range;
     if (!margin) return true;
+    /* On a circle both margins together must leave a gap, or the widened range would meet itself. */
     const int64_t readings = fg_wrap((int64_t)range.high - range.low, sensor->circle) + 1;
     if (readings + 2 * margin >= sensor->circle) return false;
     *kept = (fg_range){fg_wrap(range.low - margin, sensor->circle), fg_wrap(range.high + margin, sensor->circle)};
     return true;
 }
 
+/* Reports it, for the callers of fg_check_widen. */
 static bool fills_circle(fg_compiler *c, const fg_node *comparison, const fg_symbol *sensor)
 {
     fg_report(c, FG_FIND_MARGIN, comparison->span, "with its margin this holds every reading of the circle",
@@ -64,6 +73,8 @@ static bool fills_circle(fg_compiler *c, const fg_node *comparison, const fg_sym
     return false;
 }
 
+/* over, under, at least, at most: a half-line. `over` and `under` leave their number out, so the range begins a step
+ * further. */
 static bool limit_range(fg_compiler *c, fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
 {
     int64_t n = 0;
@@ -75,6 +86,7 @@ static bool limit_range(fg_compiler *c, fg_node *comparison, const fg_symbol *se
     if (!fg_check_limit(c, comparison->first, sensor, &n)) return false;
     const uint8_t traits = fg_check_comparison_traits(comparison);
     const bool up = traits & FG_COMPARE_UPWARDS;
+    /* The first reading that holds is the one beside the limit. */
     if (traits & FG_COMPARE_EXCLUDES) n += up ? 1 : -1;
     if (n > INT32_MAX || n < INT32_MIN) { /* no reading can be there: never yes */
         out->outside = true;
@@ -85,6 +97,8 @@ static bool limit_range(fg_compiler *c, fg_node *comparison, const fg_symbol *se
     return fg_check_widen(sensor, out->range, margin, &out->kept);
 }
 
+/* within, outside. On a circle A may be above B: the range runs through zero. `outside` keeps its answer by a narrower
+ * range, so its margin cannot be wider than half of it. */
 static bool two_ends(fg_compiler *c, fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
 {
     int64_t a = 0, b = 0;
@@ -102,6 +116,7 @@ static bool two_ends(fg_compiler *c, fg_node *comparison, const fg_symbol *senso
         return fg_check_widen(sensor, out->range, margin, &out->kept) || fills_circle(c, comparison, sensor);
     }
     const int64_t width = sensor->circle ? fg_wrap(b - a, sensor->circle) : b - a;
+    /* Narrowing the range from both sides must leave something of it. */
     if (2 * margin > width) {
         fg_report(c, FG_FIND_MARGIN, comparison->span, "with a margin of {} a yes would hold every reading",
                   "the margin of this range can be {} at most",
@@ -115,6 +130,7 @@ static bool two_ends(fg_compiler *c, fg_node *comparison, const fg_symbol *senso
     return true;
 }
 
+/* near A by B: from B below to B above. */
 static bool near_range(fg_compiler *c, fg_node *comparison, const fg_symbol *sensor, int64_t margin, fg_threshold *out)
 {
     int64_t middle = 0, by = 0;
@@ -124,6 +140,7 @@ static bool near_range(fg_compiler *c, fg_node *comparison, const fg_symbol *sen
         !fg_quantity_steps(c, comparison->last, &distance, &by))
         return false;
     comparison->last->found.steps = by;
+    /* `by` readings on both sides and the middle itself. */
     if (sensor->circle && 2 * by + 1 >= sensor->circle) {
         fg_report(c, FG_FIND_CIRCLE, comparison->span, "near {} by {} covers the whole circle",
                   "make the distance smaller", fg_span_text(c, comparison->first->span),
@@ -137,6 +154,8 @@ static bool near_range(fg_compiler *c, fg_node *comparison, const fg_symbol *sen
     return fg_check_widen(sensor, out->range, margin, &out->kept) || fills_circle(c, comparison, sensor);
 }
 
+/* A comparison becomes a range, with and without its margin. `out` is a threshold whoever asks: bands and conditions
+ * take its ranges. */
 bool fg_check_comparison(fg_compiler *c, fg_node *comparison, const fg_symbol *sensor, int64_t margin,
                          fg_threshold *out)
 {
@@ -149,6 +168,7 @@ bool fg_check_comparison(fg_compiler *c, fg_node *comparison, const fg_symbol *s
 
 /* ---- what rules share ---- */
 
+/* 0 if there is none, or if it was wrong. */
 int64_t fg_check_margin(fg_compiler *c, fg_symbol *rule)
 {
     fg_node *margin = fg_node_attribute(rule, ATTR_MARGIN);
@@ -158,10 +178,12 @@ int64_t fg_check_margin(fg_compiler *c, fg_symbol *rule)
     slot.what = T("a margin");
     if (!fg_quantity_steps(c, margin->first, &slot, &steps)) return 0;
     margin->first->found.steps = steps;
+    /* Kept for reasons and pictures, which say how wide it is. */
     rule->margin = (fg_value)steps;
     return steps;
 }
 
+/* FG_SETTLE_NONE if there is none. On a circle distances go the shorter way round. */
 fg_settle fg_check_settle(fg_compiler *c, const fg_symbol *rule)
 {
     fg_settle settle = FG_SETTLE_NONE;

@@ -1,6 +1,7 @@
 /* Latch, count and pulse: the rows they need, and the numbers in them. */
 #include "language/check/check.h"
 
+/* A row that has to be there. Nothing is said if a row was broken: it may have been that one. */
 static bool needs(fg_compiler *c, const fg_symbol *s, fg_attribute attribute, const char *word)
 {
     for (const fg_node *node = s->body; node; node = node->next)
@@ -11,12 +12,14 @@ static bool needs(fg_compiler *c, const fg_symbol *s, fg_attribute attribute, co
     return false;
 }
 
+/* Every row that listens. */
 static void check_conditions(fg_compiler *c, const fg_symbol *s)
 {
     for (fg_node *node = s->body; node; node = node->next)
         if (node->kind == NODE_ATTRIBUTE && node->row.has_when) (void)fg_check_condition(c, node->last);
 }
 
+/* Its limit was checked with the attributes; here its first value has to lie in it. */
 static void check_count(fg_compiler *c, fg_symbol *s)
 {
     const fg_node *first = fg_node_attribute(s, ATTR_FIRST);
@@ -27,6 +30,7 @@ static void check_count(fg_compiler *c, fg_symbol *s)
     check_conditions(c, s);
 }
 
+/* It needs a start, and at least one length above zero. */
 static void check_pulse(fg_compiler *c, const fg_symbol *s)
 {
     if (!needs(c, s, ATTR_START, "start")) return;
@@ -43,6 +47,7 @@ static void check_pulse(fg_compiler *c, const fg_symbol *s)
     check_conditions(c, s);
 }
 
+/* A latch only needs to be set: one that is never cleared may be meant. */
 void fg_check_listener(fg_compiler *c, fg_symbol *symbol)
 {
     switch (symbol->kind) {

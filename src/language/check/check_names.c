@@ -23,6 +23,7 @@ static void add_rule(fg_symbol *rule)
     *end = rule;
 }
 
+/* A rule is checked and worked out behind its sensor, so it counts as a use. */
 static void find_sensor(fg_compiler *c, fg_symbol *rule)
 {
     rule->sensor = fg_name_use(c, rule->from, rule->from_span, FG_KIND_BIT(FG_KIND_SENSOR));
@@ -30,6 +31,7 @@ static void find_sensor(fg_compiler *c, fg_symbol *rule)
     add_rule(rule);
 }
 
+/* The flag that sets the zero is worked out before the sensor. */
 static void find_zero_flag(fg_compiler *c, fg_symbol *sensor)
 {
     const fg_node *zero = fg_node_attribute(sensor, ATTR_ZERO);
@@ -38,6 +40,8 @@ static void find_zero_flag(fg_compiler *c, fg_symbol *sensor)
     use_first(c, sensor, sensor->zero_flag, zero->row.name_span);
 }
 
+/* Numbers each name within its kind, which is its place in the table, and resolves what a declaration names outside of
+ * conditions. Outputs are numbered together: they share one table. */
 void fg_check_names(fg_compiler *c)
 {
     uint32_t counts[FG_KINDS_IN_ALL] = {0}, outputs = 0;

@@ -6,10 +6,12 @@ static fg_text cycle_path(fg_compiler *c, fg_symbol **stack, uint32_t depth, con
 {
     enum { SHOWN = 16 };
     uint32_t from = depth;
+    /* The name is on the stack, so this finds it; its circle is what stands above. */
     while (from && stack[from - 1] != again) from--;
     const uint32_t first = from ? from - 1 : 0, count = depth - first;
     fg_text path = stack[first]->name;
     for (uint32_t i = first + 1; i < depth; i++) {
+        /* A circle of thousands of names is told by its two ends. */
         if (count > SHOWN && i - first == SHOWN / 2) {
             const uint32_t left_out = count - SHOWN;
             path = fg_text_join(c, path, " -> ", T("("));
@@ -28,6 +30,7 @@ static fg_symbol *next_use(fg_compiler *c, fg_symbol **stack, uint32_t depth)
     fg_symbol *top = stack[depth - 1];
     while (top->uses) {
         const fg_use *use = top->uses;
+        /* Each use is looked at once: a name that comes back to the top of the stack goes on where it was. */
         top->uses = use->next;
         if (use->symbol->placed || use->symbol->kind == FG_KIND_NUMBER) continue;
         if (!use->symbol->visited) return use->symbol;
@@ -68,6 +71,7 @@ void fg_check_order(fg_compiler *c)
             }
             fg_symbol *done = stack[--depth];
             place(c, done);
+            /* Right behind their sensor, so that a step can leave them out together (lower_steady.c). */
             for (fg_symbol *rule = done->rules; rule; rule = rule->next_rule) place(c, rule);
         }
     }

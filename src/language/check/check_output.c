@@ -17,6 +17,7 @@ static bool check_ends(fg_compiler *c, fg_symbol *of, fg_node *range, const fg_n
     return false;
 }
 
+/* What a servo may turn to is different for each, and guessing it breaks gears: it has to be written. */
 static void check_servo(fg_compiler *c, fg_symbol *servo)
 {
     fg_node *range = fg_node_attribute(servo, ATTR_RANGE);
@@ -31,6 +32,7 @@ static void check_servo(fg_compiler *c, fg_symbol *servo)
     check_ends(c, servo, range, &slot, "the range begins at {}, over its end {}");
 }
 
+/* Without its number of lights nobody knows what `fill` and `follow` go up to. */
 static void check_bar(fg_compiler *c, fg_symbol *bar)
 {
     const fg_node *lights = fg_node_attribute(bar, ATTR_LIGHTS);
@@ -43,6 +45,7 @@ static void check_bar(fg_compiler *c, fg_symbol *bar)
         (void)fg_quantity_steps(c, lights->first, &slot, &bar->high);
 }
 
+/* From 1 to `most`, which is below 256. */
 static bool whole_number(fg_text text, uint32_t most, uint8_t *out)
 {
     uint32_t value = 0;
@@ -54,6 +57,7 @@ static bool whole_number(fg_text text, uint32_t most, uint8_t *out)
     return text.size && value >= 1 && value <= most;
 }
 
+/* `size 16x2`: the lexer gives `16` and `x2`. Two lines of sixteen are what most displays have. */
 static void check_display(fg_compiler *c, fg_symbol *display)
 {
     enum { COLUMNS_MOST = 200, LINES_MOST = 50 };
@@ -70,6 +74,7 @@ static void check_display(fg_compiler *c, fg_symbol *display)
     display->lines = 2;
 }
 
+/* From 0 up, if it is not limited. */
 static void check_count(fg_compiler *c, fg_symbol *count)
 {
     fg_node *limit = fg_node_attribute(count, ATTR_LIMIT);
@@ -94,6 +99,7 @@ static fg_level rest_of(fg_compiler *c, const fg_symbol *output)
     return (fg_level){.form = FG_FORM_TURN, .number = (int32_t)angle};
 }
 
+/* Every output rests somewhere, so a level of rest is worked out for each. */
 void fg_check_output_attributes(fg_compiler *c, fg_symbol *output)
 {
     switch (output->kind) {
@@ -123,6 +129,8 @@ static bool check_segment(fg_compiler *c, const fg_symbol *sequence, fg_node *no
     return good;
 }
 
+/* One run unless it repeats; 0 runs are for ever. A sequence that takes no time would never end inside a step, so it
+ * is refused, and the step relies on that. */
 void fg_check_sequence(fg_compiler *c, fg_symbol *sequence)
 {
     fg_node *repeat = fg_node_attribute(sequence, ATTR_REPEAT);
@@ -143,6 +151,7 @@ void fg_check_sequence(fg_compiler *c, fg_symbol *sequence)
                   sequence->name);
 }
 
+/* Levels and conditions become numbers and ranges in their nodes. */
 void fg_check_output_rows(fg_compiler *c, fg_symbol *output)
 {
     for (fg_node *row = output->body; row; row = row->next) {

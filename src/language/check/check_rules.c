@@ -1,6 +1,7 @@
 /* Thresholds and hysteresis; bands are in check_bands.c. */
 #include "language/check/check.h"
 
+/* Exactly one comparison; margin and settling are optional. */
 static void check_threshold(fg_compiler *c, fg_symbol *rule, fg_threshold *out)
 {
     fg_node *comparison = NULL;
@@ -24,6 +25,8 @@ static void check_threshold(fg_compiler *c, fg_symbol *rule, fg_threshold *out)
     out->settle = settle;
 }
 
+/* `on` or `off` of a hysteresis, once each. `broken`: nothing is said about what may stand in a row that could not be
+ * read. */
 static fg_node *the_switch(fg_compiler *c, const fg_symbol *rule, fg_node_kind kind, bool *broken)
 {
     fg_node *found = NULL;
@@ -61,6 +64,8 @@ static bool one_limit(fg_compiler *c, fg_node *node, const fg_symbol *sensor, fg
     return true;
 }
 
+/* The two ranges must not touch each other: a reading in both would switch on and off at once. What lies between them
+ * is the dead band. */
 static void check_hysteresis(fg_compiler *c, fg_symbol *rule, fg_hysteresis *out)
 {
     bool broken = false;
@@ -79,7 +84,9 @@ static void check_hysteresis(fg_compiler *c, fg_symbol *rule, fg_hysteresis *out
         return;
     const fg_value low = out->on.low > out->off.low ? out->on.low : out->off.low;
     const fg_value high = out->on.high < out->off.high ? out->on.high : out->off.high;
+    /* They have no reading in common. */
     if (low > high) return;
+    /* Two half-lines that look the same way share a whole side. */
     if (low == INT32_MIN || high == INT32_MAX)
         fg_report(c, FG_FIND_BOTH, off->span, "'on' and 'off' look the same way, so one reading would be both",
                   "turn one of them round: on over A; off under B");
@@ -89,6 +96,7 @@ static void check_hysteresis(fg_compiler *c, fg_symbol *rule, fg_hysteresis *out
                   fg_check_readings(c, sensor, low, high));
 }
 
+/* The rule as it will stand in the table of its kind. */
 void fg_check_rule(fg_compiler *c, fg_symbol *rule)
 {
     switch (rule->kind) {

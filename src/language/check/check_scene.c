@@ -1,6 +1,7 @@
 /* Scenes: their numbers become steps of their sensors and milliseconds. */
 #include "language/check/check.h"
 
+/* A moment, and a later one. */
 static bool times(fg_compiler *c, fg_node *from, fg_scene_row *out)
 {
     if (!fg_quantity_duration(c, from, T("a moment"), &out->from)) return false;
@@ -21,6 +22,7 @@ static bool value(fg_compiler *c, fg_node *number, const fg_symbol *sensor, bool
     return good;
 }
 
+/* Noise may be finer than the step of its sensor: what it adds is rounded to the step. */
 static bool spread(fg_compiler *c, fg_node *number, const fg_symbol *sensor, int64_t *out)
 {
     const fg_number_spec slot = {.what = T("the noise"),
@@ -31,6 +33,7 @@ static bool spread(fg_compiler *c, fg_node *number, const fg_symbol *sensor, int
     return fg_quantity_steps(c, number, &slot, out);
 }
 
+/* To and fro takes time, or it would be everywhere at once. */
 static bool period(fg_compiler *c, fg_node *number, fg_time *out)
 {
     if (!fg_quantity_duration(c, number, T("the time to and fro"), out)) return false;
@@ -39,6 +42,7 @@ static bool period(fg_compiler *c, fg_node *number, fg_time *out)
     return false;
 }
 
+/* At a moment, for a while. */
 static bool presses(fg_compiler *c, fg_node *at, fg_scene_row *out)
 {
     fg_time length = 0;
@@ -48,6 +52,7 @@ static bool presses(fg_compiler *c, fg_node *at, fg_scene_row *out)
     return true;
 }
 
+/* Each form of row has its numbers in its own order; the words before them are the parser's. */
 static bool check_row(fg_compiler *c, fg_node *row, fg_scene_row *out)
 {
     const fg_symbol *s = row->symbol;
@@ -76,6 +81,8 @@ static bool check_row(fg_compiler *c, fg_node *row, fg_scene_row *out)
     return false;
 }
 
+/* A tenth of a second between readings where neither the scene nor the gate says anything else. The seed is 1 then, so
+ * that a scene gives the same readings at every run. */
 static void check_scene(fg_compiler *c, const fg_scene_node *node, fg_scene *out)
 {
     enum { EVERY = 100 };
@@ -93,6 +100,7 @@ static void check_scene(fg_compiler *c, const fg_scene_node *node, fg_scene *out
         if (check_row(c, row, &rows[out->row_count])) out->row_count++;
 }
 
+/* All of them, also those that nobody plays: a mistake in a scene should not wait until it is needed. */
 void fg_check_scenes(fg_compiler *c)
 {
     fg_scene *scenes = FG_TAKE(fg_scene, &c->arena, c->scene_count);

@@ -21,6 +21,7 @@ static void check_step(fg_compiler *c, fg_symbol *symbol)
     symbol->decimals = 0;
 }
 
+/* At least two steps: a circle of one has no way round. */
 static void check_circle(fg_compiler *c, fg_symbol *symbol)
 {
     const fg_node *circle = fg_node_attribute(symbol, ATTR_CIRCLE);
@@ -28,10 +29,12 @@ static void check_circle(fg_compiler *c, fg_symbol *symbol)
     fg_number_spec slot = fg_check_limit_of(symbol, true);
     int64_t steps = 0;
     slot.what = T("the circle");
+    /* A circle of one step has no way round. */
     slot.low = 2;
     if (fg_quantity_steps(c, circle->first, &slot, &steps)) symbol->circle = (fg_value)steps;
 }
 
+/* Counts have no unit and no point. */
 static bool whole_counts(fg_compiler *c, const fg_node *number, int64_t *counts)
 {
     const fg_number_spec slot = {.what = T("a count of the converter"), .low = INT32_MIN, .high = INT32_MAX};
@@ -67,6 +70,7 @@ static bool line_through(fg_compiler *c, const fg_node *raw, int64_t x0, int64_t
     return true;
 }
 
+/* How many points a list has. */
 static uint32_t length_of(const fg_node *points)
 {
     uint32_t count = 0;
@@ -74,6 +78,7 @@ static uint32_t length_of(const fg_node *points)
     return count;
 }
 
+/* As many readings as counts, both as a range or both as a list. */
 static bool check_points(fg_compiler *c, const fg_node *raw, uint32_t count)
 {
     const fg_node *counts = raw->first, *units = counts->next;
@@ -119,6 +124,8 @@ static void check_raw(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out)
     out->scale_count = pieces;
 }
 
+/* What is trusted is judged before a circle wraps, unless the range runs through zero: then only a value on the circle
+ * can be in it. */
 static void check_trust(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out)
 {
     const fg_node *trust = fg_node_attribute(symbol, ATTR_TRUST);
@@ -152,6 +159,7 @@ static bool duration_of(fg_compiler *c, const fg_symbol *symbol, fg_attribute at
     return node && fg_quantity_duration(c, node->first, what, time);
 }
 
+/* Each time switches its stage on. */
 static void check_times(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out)
 {
     if (duration_of(c, symbol, ATTR_STALE, T("'stale after'"), &out->stale)) out->stages |= FG_STAGE_STALE;
@@ -159,6 +167,7 @@ static void check_times(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out)
     if (duration_of(c, symbol, ATTR_BRIDGE, T("'bridge'"), &out->bridge)) out->stages |= FG_STAGE_BRIDGE;
 }
 
+/* A median has a middle only if its readings are odd in number. */
 static void check_window(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out)
 {
     const fg_node *median = fg_node_attribute(symbol, ATTR_MEDIAN), *mean = fg_node_attribute(symbol, ATTR_MEAN);
@@ -182,6 +191,7 @@ static void check_window(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out
     if (mean) out->stages |= FG_STAGE_MEAN;
 }
 
+/* The flag was found with the names. */
 static void check_zero(const fg_symbol *symbol, fg_sensor *out)
 {
     const fg_node *zero = fg_node_attribute(symbol, ATTR_ZERO);

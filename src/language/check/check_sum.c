@@ -1,5 +1,8 @@
-/* Sensors that are worked out from others: units that go together, and numbers in millionths. The stack machine that
- * works a sum out is counted here, and its terms are written by lower/lower_sensor.c. */
+/* Sensors that are worked out from others: units, steps, and whether a small board can do it.
+ *
+ * A sum is a tree here and becomes the terms of a stack machine in lowering. While the tree is gone through, the depth
+ * of that stack is counted along, so that the step need not look.
+ */
 #include "language/check/check.h"
 #include "language/tree/functions.h"
 
@@ -18,8 +21,10 @@ typedef struct sum {
     uint32_t depth, deepest, parts; /* values on the stack, at most; nodes looked at */
 } sum;
 
+/* For a part that was reported: what is joined with it says nothing more. */
 static part nothing(void) { return (part){.ok = false}; }
 
+/* Counts how deep the stack of the step gets, as each part is put on it or taken off. */
 static void grow(sum *s, int by)
 {
     s->depth = (uint32_t)((int)s->depth + by);
@@ -28,6 +33,8 @@ static void grow(sum *s, int by)
 
 /* ---- units ---- */
 
+/* Both sides of + and -, and the operands of a function, have one unit; a number without one goes with any. The finer
+ * step of the two is that of the result. */
 static part join(sum *s, const fg_node *node, part a, part b)
 {
     if (!a.ok || !b.ok) return nothing();
@@ -41,6 +48,8 @@ static part join(sum *s, const fg_node *node, part a, part b)
     return both;
 }
 
+/* Where units are multiplied or divided the result has one that nobody can tell from its parts: `open`, it has to be
+ * declared. */
 static part scale(part a, part b)
 {
     if (!a.ok || !b.ok) return nothing();
@@ -51,6 +60,7 @@ static part scale(part a, part b)
 
 /* ---- operands ---- */
 
+/* As millionths, in which sums are worked out. */
 static part number_part(sum *s, fg_node *node)
 {
     const fg_quantity q = fg_quantity_of(s->c, node);
@@ -61,6 +71,7 @@ static part number_part(sum *s, fg_node *node)
     return (part){.unit = q.unit, .ok = true};
 }
 
+/* A sensor with its unit and step, or a number. */
 static part name_part(sum *s, fg_node *node)
 {
     fg_symbol *symbol =
@@ -100,11 +111,14 @@ static part window_part(sum *s, fg_node *call, fg_term_kind kind)
     return (part){.unit = symbol->unit, .open = kind == FG_TERM_RATE, .ok = true, .decimals = symbol->decimals};
 }
 
+/* How many operands it has, and what it does with units: an angle has degrees whatever its operands have, a rate is
+ * per second. */
 static part call_part(sum *s, fg_node *call)
 {
     const fg_function *function = fg_function_find(call->word); /* the parser knows it */
     uint32_t count = 0;
     for (const fg_node *each = call->first; each; each = each->next) count++;
+    /* The table of functions says how many operands each takes. */
     if (count < function->least || count > function->most) {
         const fg_text least = fg_text_of_value(s->c, function->least, 0),
                       most = fg_text_of_value(s->c, function->most, 0);
@@ -122,6 +136,7 @@ static part call_part(sum *s, fg_node *call)
         all = join(s, call, all, sum_part(s, operand));
         if (function->two_at_a_time) grow(s, -1);
     }
+    /* All operands stand on the stack at once, and one result takes their place. */
     if (!function->two_at_a_time) grow(s, 1 - (int)count);
     if (function->term == FG_TERM_ANGLE) {
         all.open = true;
@@ -132,6 +147,7 @@ static part call_part(sum *s, fg_node *call)
 
 /* ---- the sum ---- */
 
+/* The tree of a sum may be deep but not endless: PARTS_MOST bounds the work and the recursion. */
 static part sum_part(sum *s, fg_node *node)
 {
     if (++s->parts > PARTS_MOST) return nothing();
@@ -153,6 +169,7 @@ static part sum_part(sum *s, fg_node *node)
     }
 }
 
+/* A unit that can be told from the parts need not be declared; one that is declared must not contradict them. */
 static void check_unit(fg_compiler *c, fg_symbol *symbol, const part *whole)
 {
     const fg_node *declared = fg_node_attribute(symbol, ATTR_UNIT);
@@ -166,6 +183,8 @@ static void check_unit(fg_compiler *c, fg_symbol *symbol, const part *whole)
         symbol->unit = whole->unit;
 }
 
+/* Unit and step of a sensor that is worked out follow from its sum. A sum that needs more stack than a step has is
+ * refused here. */
 void fg_check_sum(fg_compiler *c, fg_symbol *sensor)
 {
     sum s = {.c = c};
@@ -183,6 +202,7 @@ void fg_check_sum(fg_compiler *c, fg_symbol *sensor)
 
 /* ---- what it looks at ---- */
 
+/* Every sensor in a sum is worked out before it. */
 static void uses_of(fg_compiler *c, fg_symbol *sensor, const fg_node *node, uint32_t depth)
 {
     for (; node && depth < PARTS_MOST; node = node->next) {

@@ -1,6 +1,7 @@
 /* Trials: their times, labels, numbers and conditions. The slots of the conditions are filled in by lowering. */
 #include "language/check/check.h"
 
+/* No time, a moment, or a moment and a later one. */
 static bool check_times(fg_compiler *c, fg_node *from, fg_expect *out)
 {
     if (!from) return true;
@@ -13,6 +14,7 @@ static bool check_times(fg_compiler *c, fg_node *from, fg_expect *out)
     return false;
 }
 
+/* The labels in the order in which they have to come. */
 static bool check_goes(fg_compiler *c, const fg_node *expect, fg_expect *out)
 {
     uint32_t count = 0;
@@ -36,6 +38,7 @@ static bool check_goes(fg_compiler *c, const fg_node *expect, fg_expect *out)
     return true;
 }
 
+/* 0 times is a good expectation: it never changes. */
 static bool check_changes(fg_compiler *c, const fg_node *expect, fg_expect *out)
 {
     const fg_number_spec slot = {.what = T("a number of changes"), .low = 0, .high = INT32_MAX};
@@ -45,6 +48,7 @@ static bool check_changes(fg_compiler *c, const fg_node *expect, fg_expect *out)
     return true;
 }
 
+/* The share of rows that has to match, in hundredths of a percent; all of them if nothing is said. */
 static bool check_matches(fg_compiler *c, const fg_node *expect, const fg_node *least, fg_expect *out)
 {
     const fg_number_spec slot = {
@@ -56,11 +60,13 @@ static bool check_matches(fg_compiler *c, const fg_node *expect, const fg_node *
     return true;
 }
 
+/* Expectations about moments. */
 static bool has_times(uint8_t kind)
 {
     return kind == FG_EXPECT_AT || kind == FG_EXPECT_AT_END || kind == FG_EXPECT_FROM || kind == FG_EXPECT_BEGINS;
 }
 
+/* What does not hang on a condition is done first; behind it `rest` is what stands after the condition. */
 static void check_expect(fg_compiler *c, fg_node *expect, fg_expect *out)
 {
     *out = (fg_expect){.kind = (fg_expect_kind)expect->expect.kind,
@@ -94,6 +100,8 @@ static void check_expect(fg_compiler *c, fg_node *expect, fg_expect *out)
     if (other) (void)fg_check_condition(c, other);
 }
 
+/* A trial that sets numbers is compiled anew for its run, so here its values only have to be right. The expectations
+ * stay with their nodes: lowering adds slots to those of the trial that is played. */
 void fg_check_trials(fg_compiler *c)
 {
     fg_trial *trials = FG_TAKE(fg_trial, &c->arena, c->trial_count);

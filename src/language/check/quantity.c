@@ -1,4 +1,9 @@
-/* Numbers: exact fractions with a unit, until a place takes them in its whole steps. */
+/* Numbers: exact fractions with a unit.
+ *
+ * A number is num / den in lowest terms, both of 64 bits. Nothing is rounded before it becomes steps of the place it
+ * stands in, so `bilge_high / 3 * 3` is bilge_high again. Where a product leaves 64 bits the number is refused: a value
+ * that is nearly right would be worse than a message.
+ */
 #include "language/check/quantity.h"
 
 #include "language/text/findings.h"
@@ -8,6 +13,7 @@
 
 /* ---- exact arithmetic; false where 64 bits do not hold the result ---- */
 
+/* False: it leaves 64 bits. The lowest number is left out as well, because its opposite does not fit. */
 static bool product(int64_t a, int64_t b, int64_t *out)
 {
     fg_wide p = fg_wide_product(a, b);
@@ -15,6 +21,7 @@ static bool product(int64_t a, int64_t b, int64_t *out)
     return p.high == (*out < 0 ? UINT64_MAX : 0) && *out != INT64_MIN;
 }
 
+/* False: it leaves 64 bits. */
 static bool sum(int64_t a, int64_t b, int64_t *out)
 {
     if (b > 0 ? a > INT64_MAX - b : a < -INT64_MAX - b) return false;
@@ -22,6 +29,7 @@ static bool sum(int64_t a, int64_t b, int64_t *out)
     return true;
 }
 
+/* Euclid's algorithm (Elements, book VII). Not below 0; 0 for two zeros. */
 int64_t fg_common_divisor(int64_t a, int64_t b)
 {
     while (b) {
@@ -32,6 +40,7 @@ int64_t fg_common_divisor(int64_t a, int64_t b)
     return a < 0 ? -a : a;
 }
 
+/* A fraction in lowest terms, its denominator above 0, so that equal quantities are equal numbers. */
 static bool reduce(fg_quantity *q)
 {
     if (!q->den) return false;
@@ -42,6 +51,7 @@ static bool reduce(fg_quantity *q)
     return true;
 }
 
+/* Over a common denominator. False: too long to be exact. */
 static bool add(const fg_quantity *a, const fg_quantity *b, int sign, fg_quantity *out)
 {
     int64_t left, right;
@@ -49,6 +59,7 @@ static bool add(const fg_quantity *a, const fg_quantity *b, int sign, fg_quantit
            product(a->den, b->den, &out->den) && reduce(out);
 }
 
+/* Divided across before they are multiplied, so that as much as can be stays exact. */
 static bool times(int64_t a_num, int64_t a_den, int64_t b_num, int64_t b_den, fg_quantity *out)
 {
     int64_t across = fg_common_divisor(a_num, b_den), back = fg_common_divisor(b_num, a_den);
@@ -58,6 +69,7 @@ static bool times(int64_t a_num, int64_t a_den, int64_t b_num, int64_t b_den, fg
            reduce(out);
 }
 
+/* At most 18 digits, which fit. */
 static int64_t power_of_ten(uint32_t digits)
 {
     int64_t power = 1;
@@ -67,8 +79,10 @@ static int64_t power_of_ten(uint32_t digits)
 
 /* ---- evaluation ---- */
 
+/* A quantity that was reported. Its denominator is no zero, so nobody divides by it. */
 static fg_quantity bad(void) { return (fg_quantity){.den = 1}; }
 
+/* The numerator or the denominator left 64 bits. */
 static fg_quantity too_long(fg_compiler *c, const fg_node *number)
 {
     fg_report(c, FG_FIND_RANGE, number->span, "'{}' has too many digits to be worked out exactly",
@@ -76,6 +90,7 @@ static fg_quantity too_long(fg_compiler *c, const fg_node *number)
     return bad();
 }
 
+/* Digits to a fraction: 12.5 is 125 / 10. Nothing is rounded here. */
 static fg_quantity literal(fg_compiler *c, const fg_node *number)
 {
     fg_quantity q = {.den = 1, .unit = number->literal.unit, .written = true, .ok = true};
@@ -88,6 +103,7 @@ static fg_quantity literal(fg_compiler *c, const fg_node *number)
             continue;
         }
         behind += point;
+        /* One more digit must still fit, with room for the products that follow. */
         if (behind > 18 || q.num > (INT64_MAX / 100 - 9) / 10) return too_long(c, number);
         q.num = q.num * 10 + (digit - '0');
     }
@@ -113,6 +129,7 @@ static bool meet(fg_compiler *c, const fg_node *number, fg_quantity *a, fg_quant
     return false;
 }
 
+/* Units under * and /: one side may have one, or both the same under /, which takes it away. */
 static bool scale(fg_compiler *c, const fg_node *number, fg_quantity *a, const fg_quantity *b)
 {
     const bool divides = number->kind == NODE_QUOTIENT;
@@ -120,6 +137,7 @@ static bool scale(fg_compiler *c, const fg_node *number, fg_quantity *a, const f
         fg_report(c, FG_FIND_RANGE, number->span, "this divides by zero", "");
         return false;
     }
+    /* cm by cm is a plain number. */
     if (divides && b->unit.size && fg_text_same(a->unit, b->unit)) {
         a->unit = (fg_text){0};
     } else if (b->unit.size && (divides || a->unit.size)) {
@@ -137,6 +155,7 @@ static bool scale(fg_compiler *c, const fg_node *number, fg_quantity *a, const f
     return false;
 }
 
+/* Worked out exactly; only where it becomes steps is it rounded, or refused if it was written finer. */
 static fg_quantity combine(fg_compiler *c, const fg_node *number)
 {
     fg_quantity a = fg_quantity_of(c, number->first);
@@ -149,12 +168,15 @@ static fg_quantity combine(fg_compiler *c, const fg_node *number)
         fg_quantity out = a;
         if (!add(&a, &b, number->kind == NODE_DIFFERENCE ? -1 : 1, &out)) return too_long(c, number);
         a = out;
+        /* halfway is half of the sum. */
         if (number->kind == NODE_HALFWAY && !times(a.num, a.den, 1, 2, &a)) return too_long(c, number);
     }
     a.written = false;
     return a;
 }
 
+/* A number is worked out when it is first asked. `visited` without `worked_out` means that it is asked while it is
+ * being worked out: it depends on itself. */
 static fg_quantity of_name(fg_compiler *c, const fg_node *number)
 {
     fg_symbol *symbol = fg_name_use(c, number->word, number->span, FG_KIND_BIT(FG_KIND_NUMBER));
@@ -172,6 +194,7 @@ static fg_quantity of_name(fg_compiler *c, const fg_node *number)
     return symbol->quantity;
 }
 
+/* A number by its form. */
 static fg_quantity work_out(fg_compiler *c, const fg_node *number)
 {
     switch ((fg_node_kind)number->kind) {
@@ -191,6 +214,8 @@ static fg_quantity work_out(fg_compiler *c, const fg_node *number)
     }
 }
 
+/* Numbers may be declared in any order, so one may hang on a long chain of others, each a call deeper here. The depth
+ * is bounded, and the message says how to keep it low. */
 fg_quantity fg_quantity_of(fg_compiler *c, const fg_node *number)
 {
     enum { DEPTH_MOST = 2000 };
@@ -207,6 +232,7 @@ fg_quantity fg_quantity_of(fg_compiler *c, const fg_node *number)
 
 /* ---- places ---- */
 
+/* For a display that shows a number: its value as far as millionths go. */
 fg_text fg_quantity_text(fg_compiler *c, const fg_quantity *q, bool unit)
 {
     fg_quantity millionths = *q;
@@ -225,6 +251,8 @@ static fg_span unit_place(const fg_node *number)
     return has ? number->literal.unit_span : number->span;
 }
 
+/* A duration may be written in any unit of time and becomes ms. Everything else keeps the unit of its place: the
+ * language converts nothing, because 5 in and 5 cm are two readings and no rounding should hide that. */
 static bool unit_fits(fg_compiler *c, const fg_node *number, const fg_number_spec *spec, fg_quantity *q)
 {
     if (spec->duration) {
@@ -248,12 +276,14 @@ static bool unit_fits(fg_compiler *c, const fg_node *number, const fg_number_spe
     return false;
 }
 
+/* The fraction itself, for scales, which are not rounded. */
 bool fg_quantity_exact(fg_compiler *c, const fg_node *number, const fg_number_spec *spec, fg_quantity *q)
 {
     *q = fg_quantity_of(c, number);
     return q->ok && unit_fits(c, number, spec, q);
 }
 
+/* Division of C rounds towards zero; this rounds down. */
 static int64_t floor_quotient(int64_t num, int64_t den) { return num / den - (num % den < 0); }
 
 /* num / den of the unit in steps; false if 64 bits do not hold it. `exact`: nothing was rounded. */
@@ -266,6 +296,8 @@ static bool to_steps(const fg_quantity *q, uint8_t decimals, int64_t *steps, boo
     return fg_wide_quotient(fg_wide_of(scaled.num), scaled.den, steps);
 }
 
+/* What a person wrote finer than a step is a mistake and names its two neighbours; what was worked out is rounded to
+ * nearest, halves away from zero. */
 bool fg_quantity_steps(fg_compiler *c, const fg_node *number, const fg_number_spec *spec, int64_t *steps)
 {
     fg_quantity q;
@@ -278,6 +310,7 @@ bool fg_quantity_steps(fg_compiler *c, const fg_node *number, const fg_number_sp
         (void)too_long(c, number);
         return false;
     }
+    /* Told with its value if it is a name, since the digits stand elsewhere. */
     if (!exact && q.written) {
         const fg_symbol *named = number->kind == NODE_NUMBER_NAME ? fg_name_find(c, number->word) : NULL;
         fg_text shown = fg_span_text(c, number->span);
@@ -296,6 +329,7 @@ bool fg_quantity_steps(fg_compiler *c, const fg_node *number, const fg_number_sp
     return true;
 }
 
+/* Up to 24 days, so that differences of a 32-bit clock in ms stay below 2^31. */
 bool fg_quantity_duration(fg_compiler *c, fg_node *number, fg_text what, fg_time *ms)
 {
     enum { DAYS_24 = 24 * 24 * 60 * 60 };

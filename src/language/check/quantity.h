@@ -14,6 +14,7 @@ typedef struct fg_number_spec {
     int64_t low, high; /* what it may be, in steps */
 } fg_number_spec;
 
+/* What a number is, exactly. `ok` false: reported. */
 fg_quantity fg_quantity_of(fg_compiler *c, const fg_node *number);
 /* The number in whole steps of the place. False: reported. */
 bool fg_quantity_steps(fg_compiler *c, const fg_node *number, const fg_number_spec *spec, int64_t *steps);

@@ -1,4 +1,10 @@
-/* The tables of a gate: first those that stand in the order of declaration, then the ops in the order of dependence. */
+/* The tables of a gate: first those that stand in the order of declaration, then the ops in the order of dependence.
+ *
+ * An op looks only at slots before its own; everything the step leaves out relies on that (core/step.c). The order of
+ * dependence comes from the check (check_order.c), and inside of a condition parts are lowered before the whole, so
+ * nothing has to be sorted here. Indexes into tables of a kind were given by the check; entries are pushed in the same
+ * order.
+ */
 #include "language/lower/lower.h"
 
 /* The texts that displays show for labels: their own, or the label itself. */
@@ -50,6 +56,7 @@ static void lower_rule_source(fg_compiler *c, const fg_symbol *s)
     }
 }
 
+/* Sensors, flags and rules were checked into their entries, so they only need an op. */
 static void lower_symbol(fg_compiler *c, fg_symbol *s)
 {
     if (s->kind == FG_KIND_CONDITION) {
@@ -84,6 +91,7 @@ static void set_sizes(const fg_tables *t, fg_gate_sizes *n)
 #undef LISTENER_SIZE
 }
 
+/* Bands hang on their table by a pointer, each list by itself. */
 static size_t band_bytes(const fg_tables *t)
 {
     size_t bytes = 0;
@@ -91,6 +99,9 @@ static size_t band_bytes(const fg_tables *t)
     return bytes;
 }
 
+/* Entries first, in the order of declaration, because a name's index is its place in its table. Then ops, in the order
+ * of dependence, so that an op looks only at slots before its own. The sizes of a gate for a board are taken before
+ * trials add their conditions behind it. */
 void fg_lower(fg_compiler *c)
 {
     fg_tables *t = c->tables = FG_TAKE(fg_tables, &c->arena, 1);
@@ -99,10 +110,12 @@ void fg_lower(fg_compiler *c)
     gate->every = c->every;
     fg_lower_sensors(c);
     for (fg_symbol *s = c->symbols; s; s = s->next) lower_entry(c, s);
+    /* Nothing is handed over half: a gate that is too large has no tables at all. */
     if (c->arena.full || t->overflowed) return;
     for (fg_symbol *s = c->order; s && !c->arena.full; s = s->next_in_order) lower_symbol(c, s);
     fg_lower_looked_back(c);
     gate->size.ops = (uint16_t)t->ops.used;
+    /* What a board needs; what trials add below stays on this machine. */
     c->program->table_sizes = fg_tables_mark_here(t).tables;
     c->program->table_bytes = fg_tables_bytes(&c->program->table_sizes) + band_bytes(t) + sizeof *gate;
     fg_lower_trials(c);
@@ -114,6 +127,8 @@ void fg_lower(fg_compiler *c)
     fg_lower_written(c);
 }
 
+/* Also of a gate with mistakes, whose names a tool still wants to list. A rule has the unit and the step of its
+ * sensor. */
 void fg_lower_declared(fg_compiler *c)
 {
     fg_declared *declared = FG_TAKE(fg_declared, &c->arena, c->symbol_count);

@@ -1,6 +1,7 @@
 /* Conditions as ops: each looks only at slots before its own. */
 #include "language/lower/lower.h"
 
+/* Every op has a source of its own number, so that a reason can quote what was written. */
 uint16_t fg_lower_op(fg_compiler *c, fg_op op, fg_span span)
 {
     const uint16_t slot = fg_push_ops(c, op, span);
@@ -10,6 +11,7 @@ uint16_t fg_lower_op(fg_compiler *c, fg_op op, fg_span span)
     return slot;
 }
 
+/* As it was written, for reasons; the range it became stands in the rule. */
 fg_comparison fg_lower_comparison(const fg_node *comparison)
 {
     const fg_node *second = comparison->first->next;
@@ -23,6 +25,7 @@ static uint16_t op_on(fg_compiler *c, fg_op_kind kind, uint32_t rule, uint16_t s
     return fg_lower_op(c, (fg_op){.kind = (uint8_t)kind, .rule = (uint16_t)rule, .a = slot}, span);
 }
 
+/* The range was worked out by the check. */
 static uint16_t lower_compare(fg_compiler *c, const fg_node *node)
 {
     const uint8_t kind = node->kind == NODE_COMPARE_COUNT ? FG_OP_COMPARE_COUNT : FG_OP_COMPARE;
@@ -33,11 +36,13 @@ static uint16_t lower_compare(fg_compiler *c, const fg_node *node)
     return slot;
 }
 
+/* `is not` is `not` over the whole, also over what is unsure. */
 static uint16_t negated(fg_compiler *c, const fg_node *node, uint16_t slot)
 {
     return node->negated ? op_on(c, FG_OP_NOT, 0, slot, node->span) : slot;
 }
 
+/* The labels stand in a row in their table, so an op needs the first and how many. */
 static uint16_t lower_is(fg_compiler *c, const fg_node *node)
 {
     fg_op op = {.kind = FG_OP_IS, .rule = (uint16_t)c->tables->labels.used, .a = node->symbol->slot};
@@ -46,6 +51,7 @@ static uint16_t lower_is(fg_compiler *c, const fg_node *node)
     return negated(c, node, fg_lower_op(c, op, node->span));
 }
 
+/* A pattern notes what was not said, which then may be anything. */
 static uint16_t lower_output_is(fg_compiler *c, const fg_node *node)
 {
     const fg_node *level = node->first;
@@ -63,6 +69,7 @@ static uint16_t lower_chain(fg_compiler *c, const fg_node *node)
     for (const fg_node *part = node->first->next; part; part = part->next) {
         const uint16_t right = fg_lower_condition(c, part);
         fg_span span = node->span;
+        /* The text of an op is the chain up to here, so that a reason quotes just what it stands for. */
         span.size = part->span.at + part->span.size - span.at;
         const uint8_t kind = node->kind == NODE_AND ? FG_OP_AND : FG_OP_OR;
         left = fg_lower_op(c, (fg_op){.kind = kind, .a = left, .b = right}, span);
@@ -73,6 +80,7 @@ static uint16_t lower_chain(fg_compiler *c, const fg_node *node)
 /* The conditions first, so that their slots stand side by side in the list. */
 static uint16_t lower_yes_in(fg_compiler *c, const fg_node *node)
 {
+    /* The check allows 254 parts. */
     uint16_t slots[UINT8_MAX];
     uint16_t count = 0;
     for (const fg_node *part = node->first->next; part; part = part->next) slots[count++] = fg_lower_condition(c, part);
@@ -84,12 +92,14 @@ static uint16_t lower_yes_in(fg_compiler *c, const fg_node *node)
     return fg_lower_op(c, op, node->span);
 }
 
+/* A sensor is asked after its bridge, a flag before it settles. */
 static uint16_t lower_faulty(fg_compiler *c, const fg_node *node)
 {
     const uint8_t kind = node->symbol->kind == FG_KIND_FLAG ? FG_OP_FLAG_FAULTY : FG_OP_SENSOR_FAULTY;
     return fg_lower_op(c, (fg_op){.kind = kind, .rule = node->symbol->index}, node->span);
 }
 
+/* What it waits for comes first, then its own op. */
 static uint16_t lower_for(fg_compiler *c, const fg_node *node)
 {
     const uint16_t slot = fg_lower_condition(c, node->first);
@@ -106,6 +116,8 @@ static uint16_t lower_previously(fg_compiler *c, const fg_node *node)
     return fg_lower_op(c, (fg_op){.kind = FG_OP_PREVIOUSLY, .rule = rule}, node->span);
 }
 
+/* What `previously` asks is worked out at the end of the program, where everything it names has its slot. It may ask
+ * `previously` in turn, so the list may grow while it is gone through. */
 void fg_lower_looked_back(fg_compiler *c)
 {
     fg_tables *t = c->tables;
@@ -116,18 +128,21 @@ void fg_lower_looked_back(fg_compiler *c)
     }
 }
 
+/* An edge remembers the last sure answer, so each has a place in the run. */
 static uint16_t lower_edge(fg_compiler *c, fg_op_kind kind, const fg_node *node)
 {
     const uint16_t slot = fg_lower_condition(c, node->first);
     return op_on(c, kind, fg_add_edges(c, 1, node->span), slot, node->span);
 }
 
+/* Only trials ask this. */
 static uint16_t lower_plays(fg_compiler *c, const fg_node *node)
 {
     const fg_op op = {.kind = FG_OP_OUTPUT_PLAYS, .rule = node->first->symbol->index, .a = node->symbol->index};
     return fg_lower_op(c, op, node->span);
 }
 
+/* A node becomes the slot of its answer. Its parts come before it, so the order of the ops is right by itself. */
 uint16_t fg_lower_condition(fg_compiler *c, const fg_node *node)
 {
     switch ((fg_node_kind)node->kind) {

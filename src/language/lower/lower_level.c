@@ -5,6 +5,8 @@
 
 /* ---- texts ---- */
 
+/* Numbers are texts once and for all. What changes is looked up when the line is written: a sensor by its index, an
+ * answer by its slot. */
 static fg_piece piece_of(fg_compiler *c, const fg_node *node)
 {
     const fg_symbol *s = node->symbol;
@@ -28,6 +30,7 @@ static fg_piece piece_of(fg_compiler *c, const fg_node *node)
     return piece;
 }
 
+/* A text is a run of lines, a line a run of pieces; each knows its first and how many. */
 static uint16_t lower_show(fg_compiler *c, const fg_node *node)
 {
     fg_tables *t = c->tables;
@@ -44,6 +47,7 @@ static uint16_t lower_show(fg_compiler *c, const fg_node *node)
 
 /* ---- levels ---- */
 
+/* The plain part was checked into the node; what needs a table gets its index here. */
 fg_level fg_lower_level(fg_compiler *c, const fg_node *node)
 {
     fg_level level = node->found.level;

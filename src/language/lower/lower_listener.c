@@ -10,8 +10,10 @@ static uint16_t slot_of(fg_compiler *c, const fg_symbol *s, fg_attribute attribu
     return node && node->row.has_when ? fg_lower_condition(c, node->last) : (uint16_t)FG_INDEX_NONE;
 }
 
+/* Was the row written? */
 static bool has(const fg_symbol *s, fg_attribute attribute) { return fg_node_attribute(s, attribute) != NULL; }
 
+/* Its parts stand in the op itself, since there are two. */
 static fg_op lower_latch(fg_compiler *c, const fg_symbol *s)
 {
     fg_at_latches(c->tables, s->index)->clear_wins = has(s, ATTR_CLEAR_WINS);
@@ -19,6 +21,7 @@ static fg_op lower_latch(fg_compiler *c, const fg_symbol *s)
     return (fg_op){.kind = FG_OP_LATCH, .rule = s->index, .a = set, .b = clear};
 }
 
+/* The conditions are lowered one after the other, then the entry is written as a whole: lowering may move the table. */
 static fg_op lower_count(fg_compiler *c, const fg_symbol *s)
 {
     fg_counter counter = {.rule = {(fg_value)s->low, (fg_value)s->high, (fg_value)s->checked.number}};
@@ -29,6 +32,8 @@ static fg_op lower_count(fg_compiler *c, const fg_symbol *s)
     return (fg_op){.kind = FG_OP_COUNT, .rule = s->index};
 }
 
+/* The lengths stand in a row. The condition of a length is lowered after its entry was pushed, so that the entries
+ * stay next to each other. */
 static fg_op lower_pulse(fg_compiler *c, const fg_symbol *s)
 {
     fg_tables *t = c->tables;
@@ -51,6 +56,7 @@ static fg_op lower_pulse(fg_compiler *c, const fg_symbol *s)
     return (fg_op){.kind = FG_OP_PULSE, .rule = s->index};
 }
 
+/* The op comes last, behind all that it listens to. */
 void fg_lower_listener(fg_compiler *c, fg_symbol *symbol)
 {
     const fg_op op = symbol->kind == FG_KIND_COUNT   ? lower_count(c, symbol)

@@ -2,6 +2,8 @@
 #include "language/lower/lower.h"
 #include "language/tree/parse.h"
 
+/* A segment lasts a fixed time, or as long as its tempo says. `follows` spares those without a tempo a look at every
+ * segment. */
 void fg_lower_sequence(fg_compiler *c, const fg_symbol *s)
 {
     fg_tables *t = c->tables;
@@ -32,6 +34,7 @@ static void lower_row(fg_compiler *c, const fg_node *node)
     (void)fg_push_rows(c, row, node->span);
 }
 
+/* Rows first, then the op: it looks at the slots of all its rows. */
 void fg_lower_output(fg_compiler *c, fg_symbol *s)
 {
     fg_tables *t = c->tables;

@@ -3,6 +3,7 @@
 
 #include "language/tree/functions.h"
 
+/* A term that does not fit was reported by the push. */
 static void add_term(fg_compiler *c, fg_term term, fg_span span) { (void)fg_push_terms(c, term, span); }
 
 /* How many millionths a step of a sensor is. */
@@ -23,12 +24,14 @@ static void lower_window(fg_compiler *c, const fg_node *call, fg_term_kind kind)
     const fg_term term = {.number = millionths(sensor),
                           .sensor = sensor->index,
                           .window = fg_add_windows(c, 1, call->span),
+                          /* A rate keeps the times behind the values, so it needs room for twice as many. */
                           .window_at = fg_add_window_values(c, kind == FG_TERM_RATE ? 2 * steps : steps, call->span),
                           .kind = (uint8_t)kind,
                           .count = (uint8_t)steps};
     add_term(c, term, call->span);
 }
 
+/* Operands first, then the function, as a stack machine wants it. `lowest(a, b, c)` becomes a b lowest c lowest. */
 static void lower_call(fg_compiler *c, const fg_node *call)
 {
     const fg_function *function = fg_function_find(call->word);
@@ -44,6 +47,7 @@ static void lower_call(fg_compiler *c, const fg_node *call)
     if (!function->two_at_a_time) add_term(c, (fg_term){.kind = (uint8_t)function->term, .count = count}, call->span);
 }
 
+/* The term of an operator. */
 static fg_term_kind joint(uint8_t node)
 {
     if (node == NODE_SUM) return FG_TERM_ADD;
@@ -88,6 +92,7 @@ void fg_lower_sensors(fg_compiler *c)
         sensor->first_term = (uint16_t)t->terms.used;
         if (s->sum) lower_sum(c, s->sum);
         sensor->term_count = (uint16_t)(t->terms.used - sensor->first_term);
+        /* A sensor that is read has no terms; its first one means nothing then, and is 0 in every table. */
         if (!sensor->term_count) sensor->first_term = 0;
         if (sensor->window) sensor->window_at = fg_add_window_values(c, fg_window_room(sensor), s->span);
     }

@@ -13,6 +13,7 @@ static bool output_moves(const fg_tables *t, const fg_output *output)
     return false;
 }
 
+/* A line without sensors, and without outputs that move, changes only where an answer does. */
 static bool shows_answers_only(const fg_tables *t, const fg_show_line *line)
 {
     for (uint16_t i = 0; i < line->piece_count; i++) {
@@ -33,6 +34,8 @@ static uint8_t rules_behind(const fg_tables *t, uint32_t sensor)
     return count;
 }
 
+/* From the end to the beginning, because what an op is spared stands behind it: a sensor its rules, an op from answers
+ * alone those of its kind that follow it. 255 is as far as a byte counts; there the step looks again. */
 void fg_lower_steady(fg_compiler *c)
 {
     fg_tables *t = c->tables;

@@ -3,6 +3,7 @@
 
 #include "language/tree/parse.h"
 
+/* The slots of its conditions stand in the expectation. */
 static void lower_expect(fg_compiler *c, const fg_node *node)
 {
     fg_expect *expect = node->found.expect;
@@ -13,6 +14,8 @@ static void lower_expect(fg_compiler *c, const fg_node *node)
     if (other) expect->while_slot = fg_lower_condition(c, other);
 }
 
+/* Every trial is lowered, so that one that is too large is told; only that of the trial which is played stays. Its ops
+ * stand behind the program, which so is the same for all trials. */
 void fg_lower_trials(fg_compiler *c)
 {
     fg_tables *t = c->tables;

@@ -15,6 +15,8 @@ static bool find_digits(const fg_compiler *c, const fg_node *literal, fg_span *s
     return true;
 }
 
+/* Where the digits of a limit stand: those are what tuning changes. A number with a name stands where that is
+ * declared. */
 static void add(fg_compiler *c, fg_growing *list, const fg_symbol *rule, const fg_node *number, fg_written_role role,
                 bool off)
 {
@@ -53,6 +55,7 @@ static void add_comparison(fg_compiler *c, fg_growing *list, const fg_symbol *ru
     }
 }
 
+/* Cuts, ends of ranges, the numbers of comparisons, and the margin. */
 static void add_rule(fg_compiler *c, fg_growing *list, const fg_symbol *rule)
 {
     for (const fg_node *node = rule->body; node; node = node->next) {
@@ -66,6 +69,7 @@ static void add_rule(fg_compiler *c, fg_growing *list, const fg_symbol *rule)
     }
 }
 
+/* Rule by rule, so that the tool finds those of a rule together. */
 void fg_lower_written(fg_compiler *c)
 {
     fg_growing list = {0};

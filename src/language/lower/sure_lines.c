@@ -1,6 +1,7 @@
 /* Which lines of a program can never be unsure. */
 #include <ficklegate/language.h>
 
+/* Of a list of slots. */
 static bool all_sure(const fg_gate *gate, const fg_op *op, const bool *sure)
 {
     for (uint16_t i = 0; i < op->b; i++)
@@ -19,6 +20,7 @@ static bool line_is_sure(const fg_gate *gate, const fg_op *op, const bool *sure)
     return !(traits & FG_OP_B_IS_SLOT) || op->b == FG_INDEX_NONE || sure[op->b];
 }
 
+/* An op looks only at those before it, so one way through is enough. */
 void fg_gate_sure_lines(const fg_gate *gate, bool *sure)
 {
     const uint32_t lines = (uint32_t)gate->size.ops + gate->size.watched;

@@ -1,9 +1,15 @@
-/* Tables that grow by doubling: what is given up on the way is less than what is kept. */
+/* The tables as they grow.
+ *
+ * Each table is a piece of the arena that is replaced by one of twice the size when it is full. So a pointer into a
+ * table holds until the next push to it, and no longer: whoever needs an entry across a push keeps its index.
+ */
 #include "language/lower/tables.h"
 
 #include "core/mem.h"
 #include "language/text/findings.h"
 
+/* Twice the room when it is full; what was there stays in the arena as waste, at most as much as the table itself.
+ * NULL: the arena is full, and nothing was added. */
 void *fg_growing_push(fg_compiler *c, fg_growing *table, size_t size)
 {
     enum { FIRST_ROOM = 16 };
@@ -18,6 +24,7 @@ void *fg_growing_push(fg_compiler *c, fg_growing *table, size_t size)
     return (unsigned char *)table->at + size * table->used++;
 }
 
+/* Indexes have 16 bits, and FG_INDEX_NONE is one of them. Said once for the whole gate. */
 bool fg_tables_fit(fg_compiler *c, uint32_t count, fg_span span)
 {
     if (count <= FG_TABLE_MOST) return true;
@@ -52,6 +59,7 @@ FG_GATE_TABLES(FG_TABLE_FUNCTIONS)
 FG_COUNTED(FG_COUNTER_FUNCTION)
 #undef FG_COUNTER_FUNCTION
 
+/* Remembers how far every table has come. */
 fg_tables_mark fg_tables_mark_here(const fg_tables *t)
 {
     fg_tables_mark mark = {.op_sources = t->op_sources.used, .looked_back = t->looked_back.used};
@@ -64,6 +72,8 @@ fg_tables_mark fg_tables_mark_here(const fg_tables *t)
     return mark;
 }
 
+/* Takes back what was added since the mark: the conditions of a trial that is not played. The next entries overwrite
+ * those. */
 void fg_tables_release(fg_tables *t, const fg_tables_mark *mark)
 {
 #define FG_RELEASE(member, type) t->member.used = mark->tables.member;
@@ -76,6 +86,7 @@ void fg_tables_release(fg_tables *t, const fg_tables_mark *mark)
     t->looked_back.used = t->looked_back_done = mark->looked_back;
 }
 
+/* What the tables take on a board, where they are const. */
 size_t fg_tables_bytes(const fg_table_sizes *sizes)
 {
     size_t bytes = 0;
@@ -85,6 +96,7 @@ size_t fg_tables_bytes(const fg_table_sizes *sizes)
     return bytes;
 }
 
+/* The gate points into the arena, which belongs to the caller and lives as long as the program. */
 void fg_tables_hand_over(const fg_tables *t, fg_gate *gate)
 {
 #define FG_HAND_OVER(member, type) gate->member = (const type *)t->member.at;

@@ -3,6 +3,8 @@
 
 #include "core/mem.h"
 
+/* Zeroed, and aligned for anything. Once it is full it stays full: a later request that would fit is refused as well,
+ * so that one missing piece is enough to know that the whole is worth nothing. */
 void *fg_arena_take(fg_arena *arena, size_t count, size_t size)
 {
     const size_t unit = FG_ALIGNOF(max_align_t);

@@ -3,11 +3,13 @@
 
 #include "language/text/findings.h"
 
+/* Does a text begin with these bytes? */
 static bool begins_with(fg_text text, const char *bytes, size_t size)
 {
     return text.size >= size && fg_bytes_same(text.at, bytes, size);
 }
 
+/* UTF-16 is named first, since it looks like NUL bytes and wrong UTF-8 alike. The first wrong byte is marked. */
 bool fg_check_encoding(fg_compiler *c, fg_text text, uint16_t source)
 {
     const size_t nul = fg_text_byte(text, 0, '\0'), wrong = fg_utf8_wrong(text);

@@ -5,6 +5,7 @@
 
 #include <stdarg.h>
 
+/* The rows of FG_FINDINGS, in their order. */
 fg_severity fg_finding_severity(fg_finding_code code)
 {
     static const uint8_t severities[] = {
@@ -16,6 +17,7 @@ fg_severity fg_finding_severity(fg_finding_code code)
     return (fg_severity)severities[code];
 }
 
+/* The word stands behind every message, and `fickle check --explain` takes it. */
 const char *fg_finding_word(fg_finding_code code)
 {
     static const char *const words[] = {
@@ -26,12 +28,15 @@ const char *fg_finding_word(fg_finding_code code)
     return words[code];
 }
 
+/* A number that was set on the command line has a text of its own, so a message about it can show it as written. */
 static fg_text source_text(const fg_compiler *c, uint16_t source)
 {
     if (source >= FG_SOURCE_SETTING) return c->input->settings[source - FG_SOURCE_SETTING].value;
     return c->sources[source].text;
 }
 
+/* At most 60 bytes: a message quotes, it does not repeat a file. A span that lies outside, as after a mistake at the
+ * end, gives an empty text. */
 fg_text fg_span_text(const fg_compiler *c, fg_span span)
 {
     fg_text text = source_text(c, span.source);
@@ -63,16 +68,21 @@ static size_t fill(char *out, const char *pattern, va_list *texts)
     return size;
 }
 
+/* Counts everything, keeps the first FG_FINDINGS_MOST, and says how many more there were. `quiet` is set while a row
+ * is skipped that is wrong already. The text is measured first and written after, so it takes what it needs and no
+ * more. */
 void fg_report(fg_compiler *c, fg_finding_code code, fg_span span, const char *what, const char *instead, ...)
 {
     const fg_severity severity = fg_finding_severity(code);
     if (c->quiet) return;
     c->error_count += severity == FG_SEVERITY_ERROR;
     c->warning_count += severity == FG_SEVERITY_WARNING;
+    /* Counted, but not kept: nobody reads the hundred and first. */
     if (c->reported_count >= FG_FINDINGS_MOST) {
         c->unlisted++;
         return;
     }
+    /* The same texts twice: once to learn their length, once to write them. */
     va_list measured, filled;
     va_start(measured, instead);
     va_copy(filled, measured);
@@ -95,6 +105,7 @@ void fg_report(fg_compiler *c, fg_finding_code code, fg_span span, const char *w
     va_end(filled);
 }
 
+/* As a person writes it: without zeros behind the point. */
 fg_text fg_text_of_value(fg_compiler *c, int64_t value, uint8_t decimals)
 {
     enum { MOST = 32 };
@@ -117,6 +128,7 @@ fg_text fg_text_of_value(fg_compiler *c, int64_t value, uint8_t decimals)
     return (fg_text){text, size};
 }
 
+/* A new text of both, with `between` in the middle. */
 fg_text fg_text_join(fg_compiler *c, fg_text a, const char *between, fg_text b)
 {
     size_t middle = fg_text_of(between).size;
@@ -128,6 +140,7 @@ fg_text fg_text_join(fg_compiler *c, fg_text a, const char *between, fg_text b)
     return (fg_text){text, a.size + middle + b.size};
 }
 
+/* A blank stands in front of a unit, but not in front of %. */
 fg_text fg_text_of_value_unit(fg_compiler *c, int64_t value, uint8_t decimals, fg_text unit)
 {
     fg_text number = fg_text_of_value(c, value, decimals);
@@ -135,6 +148,7 @@ fg_text fg_text_of_value_unit(fg_compiler *c, int64_t value, uint8_t decimals, f
     return fg_text_join(c, number, fg_text_is(unit, "%") ? "" : " ", unit);
 }
 
+/* By file, then by place: the order in which a person reads. */
 static bool stands_before(const fg_finding *a, const fg_finding *b)
 {
     if (a->span.source != b->span.source) return a->span.source < b->span.source;
@@ -158,6 +172,7 @@ void fg_report_finish(fg_compiler *c)
     c->program->unlisted_count = c->unlisted;
 }
 
+/* Columns count characters, not bytes. A byte order mark is no character, and a carriage return no part of the line. */
 fg_place fg_text_place(fg_text text, uint32_t at)
 {
     if (!text.at) text = T("");

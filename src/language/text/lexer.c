@@ -1,29 +1,42 @@
-/* Text to tokens, one ahead. Line ends are tokens, except where a line goes on. */
+/* Text to tokens, one ahead.
+ *
+ * A gate file is rows, and a row ends where its line does, unless something asks for more: an open bracket, a sign or
+ * word at its end that cannot end it (`,` `|` `=` `and` `when`), or a next line that begins with what joins (`|` `and`
+ * `or` `{`). So long conditions may go over lines without a mark, and a row that was forgotten to be closed ends at the
+ * latest where a declaration begins. Tokens are kinds and places; the text stays where it is and belongs to the caller.
+ */
 #include "language/text/lexer.h"
 
+/* Names are ASCII, so that they are names in C too. */
 static bool is_letter(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); }
+/* Not isdigit, which depends on the locale. */
 static bool is_digit(char c) { return c >= '0' && c <= '9'; }
 static bool is_word(char c) { return is_letter(c) || is_digit(c) || c == '_'; }
+/* A carriage return counts as a blank, so line ends of every kind read alike. */
 static bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\r'; }
 
+/* 0 behind the end, so that looking one character ahead needs no check. */
 static char at(const fg_lexer *l, uint32_t i)
 {
     if (i >= l->text.size) return 0;
     return l->text.at[i];
 }
 
+/* Where the present token stands. */
 fg_span fg_lex_span(const fg_compiler *c)
 {
     const fg_token *t = &c->lexer.token;
     return (fg_span){t->at, t->end - t->at, c->lexer.source};
 }
 
+/* The present token as it is written. */
 fg_text fg_lex_text(const fg_compiler *c)
 {
     const fg_token *t = &c->lexer.token;
     return (fg_text){c->lexer.text.at + t->at, t->end - t->at};
 }
 
+/* The character right behind the present token: a unit stands there without a blank. */
 char fg_lex_behind(const fg_compiler *c) { return at(&c->lexer, c->lexer.token.end); }
 
 /* `#` begins a comment at the start of a line or after white space, ; { or }. */
@@ -36,6 +49,7 @@ static bool comment_begins(const fg_lexer *l, uint32_t i)
     return is_blank(before) || before == '\n' || before == ';' || before == '{' || before == '}';
 }
 
+/* Where the line ends, or the text. */
 static uint32_t line_end(const fg_lexer *l, uint32_t i) { return (uint32_t)fg_text_byte(l->text, i, '\n'); }
 
 /* Past blanks and a comment, but not past a line end. */
@@ -55,12 +69,14 @@ static uint32_t skip_lines(const fg_lexer *l, uint32_t i)
     }
 }
 
+/* Does just this word stand here, not one that only begins with it? */
 static bool word_at(const fg_lexer *l, uint32_t i, const char *word)
 {
     size_t size = fg_text_of(word).size;
     return i + size <= l->text.size && fg_bytes_same(l->text.at + i, word, size) && !is_word(at(l, i + (uint32_t)size));
 }
 
+/* Is the present token this word? */
 static bool token_is(const fg_lexer *l, const char *word)
 {
     return l->token.kind == TOK_NAME && l->token.end - l->token.at == fg_text_of(word).size &&
@@ -100,17 +116,21 @@ static bool declares(const fg_lexer *l, uint32_t i)
     return false;
 }
 
+/* Does the next line go on with the present one? It does if it begins with what joins. */
 static bool continues(const fg_lexer *l, uint32_t next)
 {
     char sign = at(l, next);
     return sign == '|' || sign == '{' || word_at(l, next, "and") || word_at(l, next, "or");
 }
 
+/* A span of the file that is read. */
 static fg_span span_of(const fg_lexer *l, uint32_t from, uint32_t end)
 {
     return (fg_span){from, end - from, l->source};
 }
 
+/* A text ends on its line. One that does not would swallow the rest of the file, so it is closed there by force.
+ * Returns the place behind it. */
 static uint32_t lex_string(fg_compiler *c, uint32_t i)
 {
     fg_lexer *l = &c->lexer;
@@ -128,11 +148,13 @@ static uint32_t lex_string(fg_compiler *c, uint32_t i)
     }
 }
 
+/* Digits, with at most one point among them. Two points are a range: in `1..5` the number ends before them. */
 static uint32_t lex_number(fg_compiler *c, uint32_t i)
 {
     fg_lexer *l = &c->lexer;
     uint32_t begin = i;
     while (is_digit(at(l, i))) i++;
+    /* A point behind it may belong to a range. */
     if (at(l, i) != '.' || at(l, i + 1) == '.') return i;
     if (!is_digit(at(l, i + 1))) {
         fg_report(c, FG_FIND_SYNTAX, span_of(l, begin, i + 1), "a number needs a digit on both sides of its point",
@@ -143,6 +165,7 @@ static uint32_t lex_number(fg_compiler *c, uint32_t i)
     return i;
 }
 
+/* A sign that begins no token. */
 static bool is_unknown_sign(char sign)
 {
     const fg_text known = T("\n{}(),|=;+-*/\"#.");
@@ -165,6 +188,7 @@ static uint32_t lex_unknown(fg_compiler *c, uint32_t i)
     return i;
 }
 
+/* TOK_END if the character is none. */
 static fg_token_kind punctuation(char c)
 {
     switch (c) {
@@ -229,6 +253,9 @@ static bool lex_token(fg_compiler *c, uint32_t i)
     return true;
 }
 
+/* One token further. Line ends count only where a row can end: not inside brackets, not behind what asks for more, not
+ * before what joins. A declaration on the next line ends even those, so that one missing bracket spoils one
+ * declaration and not the rest of the file. */
 void fg_lex_next(fg_compiler *c)
 {
     fg_lexer *l = &c->lexer;
@@ -245,8 +272,10 @@ void fg_lex_next(fg_compiler *c)
         if (at(l, i) == '\n') {
             uint32_t next = skip_lines(l, i);
             l->at = next;
+            /* The next line begins with what joins, so this one is not over. */
             if (continues(l, next)) continue;
             if ((l->depth || goes_on(l)) && next < l->text.size && !declares(l, next)) continue;
+            /* A row that ends here leaves no bracket open for the next one. */
             l->depth = 0;
             l->token = (fg_token){TOK_NEWLINE, i, i + 1};
             return;
@@ -255,6 +284,7 @@ void fg_lex_next(fg_compiler *c)
     }
 }
 
+/* Begins at a byte of a text, behind a byte order mark if there is one. */
 void fg_lex_start(fg_compiler *c, fg_text text, uint16_t source, uint32_t from)
 {
     if (!from && text.size >= 3 && fg_bytes_same(text.at, "\xEF\xBB\xBF", 3)) from = 3;
@@ -273,6 +303,7 @@ static uint32_t unit_sign(const fg_lexer *l, uint32_t i)
     return 0;
 }
 
+/* Units may have a slash inside, as in m/s. */
 static uint32_t unit_end(const fg_lexer *l, uint32_t i)
 {
     for (;;) {
@@ -283,6 +314,8 @@ static uint32_t unit_end(const fg_lexer *l, uint32_t i)
     }
 }
 
+/* Takes the unit that stands behind a number, right behind it or one blank on. One blank on, a reserved word is only a
+ * unit if it is the sensor's own: in `over 5 in ...` the unit `in` and the word `in` look alike. */
 bool fg_lex_unit(fg_compiler *c, fg_text *unit, fg_span *span)
 {
     fg_lexer *l = &c->lexer;
@@ -305,6 +338,7 @@ bool fg_lex_unit(fg_compiler *c, fg_text *unit, fg_span *span)
     return true;
 }
 
+/* Takes the unit of a declaration, `unit m/s`, where nothing else can stand. */
 bool fg_lex_unit_word(fg_compiler *c, fg_text *unit)
 {
     fg_lexer *l = &c->lexer;

@@ -1,11 +1,13 @@
 /* What the language does with texts besides fg_text_same and fg_text_is. */
 #include "language/text/text.h"
 
+/* Core has no memcmp. */
 bool fg_bytes_same(const char *a, const char *b, size_t size)
 {
     return fg_text_same((fg_text){a, size}, (fg_text){b, size});
 }
 
+/* Nor has it memchr. */
 size_t fg_text_byte(fg_text text, size_t from, char byte)
 {
     while (from < text.size && text.at[from] != byte) from++;

@@ -1,6 +1,7 @@
 /* The words of the language that a name or a unit cannot be. */
 #include "language/text/words.h"
 
+/* Words of conditions. A name may be none of them, or a condition could be read in two ways. */
 static const char *const reserved[] = {"and",       "or",         "not",    "is",      "in",   "for",   "starts",
                                        "ends",      "previously", "faulty", "unsure",  "over", "under", "at",
                                        "least",     "most",       "within", "outside", "near", "when",  "if",
@@ -12,6 +13,7 @@ static const char *const followers[] = {"by",      "to",      "reads",   "times"
                                         "changes", "matches", "between", "through", "settle", "margin", "unit",
                                         "step",    "raw",     "trust",   "circle",  "on",     "off",    NULL};
 
+/* `words` ends with NULL. */
 bool fg_word_listed(fg_text word, const char *const *words)
 {
     for (; *words; words++)

@@ -13,6 +13,7 @@ static const fg_function functions[] = {
 
 enum { FUNCTIONS = sizeof functions / sizeof *functions };
 
+/* NULL if the word is no function. */
 const fg_function *fg_function_find(fg_text word)
 {
     for (int i = 0; i < FUNCTIONS; i++)
@@ -20,6 +21,7 @@ const fg_function *fg_function_find(fg_text word)
     return NULL;
 }
 
+/* For "did you mean"; empty if none is near. */
 fg_text fg_function_nearest(fg_text word)
 {
     fg_text best = {0};
@@ -28,6 +30,7 @@ fg_text fg_function_nearest(fg_text word)
     return best;
 }
 
+/* All of them, for a message. */
 fg_text fg_function_words(fg_compiler *c)
 {
     fg_text all = {0};

@@ -1,4 +1,9 @@
-/* Who is declared: a hash table, and the nearest name for one that is not. */
+/* Who is declared, and the nearest name for one that is not.
+ *
+ * Names are looked up for every word of every condition, so they stand in a hash table beside the list that keeps their
+ * order. Both hold the same symbols, which live in the arena. The nearest name is found by counting slips, letter by
+ * letter, and only for a message.
+ */
 #include "language/text/findings.h"
 #include "language/tree/names.h"
 
@@ -18,6 +23,8 @@ static fg_symbol **place_of(fg_symbol **table, size_t size, fg_text name)
     return &table[i];
 }
 
+/* Twice as large, before more than half of it is taken: open addressing needs room to stay short. The old table stays
+ * in the arena, which takes nothing back. */
 static bool grow(fg_compiler *c)
 {
     size_t size = c->names_size ? c->names_size * 2 : 64;
@@ -29,13 +36,17 @@ static bool grow(fg_compiler *c)
     return true;
 }
 
+/* Asked for each name in each condition, so it is a hash table and no list. */
 fg_symbol *fg_name_find(const fg_compiler *c, fg_text name)
 {
     return c->names_size ? *place_of(c->names, c->names_size, name) : NULL;
 }
 
+/* A second declaration of a name is read on, so that its mistakes are found too, but it is not known by its name.
+ * Without memory the spare symbol takes what is said about it; nobody uses it. */
 fg_symbol *fg_name_declare(fg_compiler *c, fg_kind kind, fg_text name, fg_span span)
 {
+    /* Grown before the place is looked for: growing moves every place. */
     if (2 * ((size_t)c->symbol_count + 1) > c->names_size && !grow(c)) return &c->spare_symbol;
     fg_symbol **place = place_of(c->names, c->names_size, name);
     fg_symbol *symbol = FG_TAKE(fg_symbol, &c->arena, 1);
@@ -86,6 +97,7 @@ static size_t distance_of(fg_text a, fg_text b, size_t most)
 /* Slips that still make a guess: one in a short word, two in a longer, three in a long one. */
 size_t fg_name_reach(fg_text word) { return word.size <= 2 ? 1 : word.size <= 6 ? 2 : 3; }
 
+/* Keeps the nearest of the words that were offered. A guess that changes every letter is none. */
 void fg_name_nearest_add(fg_text word, fg_text other, fg_text *best, size_t *distance)
 {
     size_t d = distance_of(word, other, *distance);
@@ -94,6 +106,7 @@ void fg_name_nearest_add(fg_text word, fg_text other, fg_text *best, size_t *dis
     *distance = d;
 }
 
+/* `words` ends with NULL; empty if none is near enough. */
 fg_text fg_name_nearest_word(fg_text word, const char *const *words)
 {
     fg_text best = {0};
@@ -102,6 +115,8 @@ fg_text fg_name_nearest_word(fg_text word, const char *const *words)
     return best;
 }
 
+/* Among the names of these kinds. Behind the last finding that is kept nobody would see the guess, and comparing all
+ * names with all others takes time. */
 static fg_text nearest(const fg_compiler *c, fg_text name, uint32_t kinds)
 {
     fg_text best = {0};
@@ -127,6 +142,8 @@ static fg_text kinds_text(fg_compiler *c, uint32_t kinds)
     return text;
 }
 
+/* NULL if there is no such name, or one of another kind. Both are reported, so the caller need not say anything more.
+ */
 fg_symbol *fg_name_use(fg_compiler *c, fg_text name, fg_span span, uint32_t kinds)
 {
     fg_symbol *symbol = fg_name_find(c, name);
@@ -139,6 +156,7 @@ fg_symbol *fg_name_use(fg_compiler *c, fg_text name, fg_span span, uint32_t kind
                       name, kinds_text(c, kinds));
         return NULL;
     }
+    /* Used, even if it is of the wrong kind: one message about it is enough. */
     symbol->used = true;
     if (kinds & FG_KIND_BIT(symbol->kind)) return symbol;
     fg_text guess = nearest(c, name, kinds);
@@ -151,6 +169,7 @@ fg_symbol *fg_name_use(fg_compiler *c, fg_text name, fg_span span, uint32_t kind
     return NULL;
 }
 
+/* The uses of a name decide the order of the ops and find cycles; the place is kept for the message. */
 void fg_name_used_by(fg_compiler *c, fg_symbol *user, fg_symbol *symbol, fg_span span)
 {
     fg_use *use = FG_TAKE(fg_use, &c->arena, 1);
@@ -163,6 +182,7 @@ void fg_name_used_by(fg_compiler *c, fg_symbol *user, fg_symbol *symbol, fg_span
     user->uses_last = use;
 }
 
+/* While the body of a name is read, what it names is what it hangs on. */
 void fg_name_depend(fg_compiler *c, fg_symbol *symbol, fg_span span)
 {
     symbol->used = true;

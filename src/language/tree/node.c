@@ -1,6 +1,8 @@
 /* The tree: nodes, their children, the parts of a declaration. */
 #include "language/tree/parse.h"
 
+/* Never NULL: without memory it is the spare node, and the arena says that it is full. So the parser has no branch for
+ * a missing node. */
 fg_node *fg_node_new(fg_compiler *c, fg_node_kind kind, fg_span span)
 {
     fg_node *node = FG_TAKE(fg_node, &c->arena, 1);
@@ -9,6 +11,7 @@ fg_node *fg_node_new(fg_compiler *c, fg_node_kind kind, fg_span span)
     return node;
 }
 
+/* At the end, so children stand as they are written. */
 void fg_node_add(fg_node *parent, fg_node *child)
 {
     if (parent == child) return; /* both the spare one */
@@ -19,6 +22,8 @@ void fg_node_add(fg_node *parent, fg_node *child)
     parent->last = child;
 }
 
+/* The same for the rows of a declaration. A node that is added twice in a row stays once: a broken row may be reported
+ * from two places. */
 void fg_symbol_add(fg_symbol *symbol, fg_node *node)
 {
     if (symbol->body_last == node) return;
@@ -29,6 +34,7 @@ void fg_symbol_add(fg_symbol *symbol, fg_node *node)
     symbol->body_last = node;
 }
 
+/* The first of its kind; whether it stands twice was reported as it was read. */
 fg_node *fg_node_attribute(const fg_symbol *symbol, fg_attribute attribute)
 {
     for (fg_node *node = symbol->body; node; node = node->next)
@@ -36,6 +42,7 @@ fg_node *fg_node_attribute(const fg_symbol *symbol, fg_attribute attribute)
     return NULL;
 }
 
+/* The second condition of an expectation, behind the first and, with `within`, behind the time. */
 fg_node *fg_node_expect_other(const fg_node *expect)
 {
     fg_node *const rest = expect->first ? expect->first->next : NULL;
@@ -47,6 +54,7 @@ fg_node *fg_node_expect_other(const fg_node *expect)
     }
 }
 
+/* Its number; below 0 if there is no such label. Labels are few, so they are looked through. */
 int fg_symbol_label(const fg_symbol *bands, fg_text word)
 {
     for (int i = 0; i < bands->label_count; i++)
@@ -54,6 +62,8 @@ int fg_symbol_label(const fg_symbol *bands, fg_text word)
     return -1;
 }
 
+/* A label may stand in several rows and is one label all the same: its number is that of its first row. They are
+ * collected before any condition is read, so that `is LABEL` can be checked as it is read. */
 void fg_symbol_collect_labels(fg_compiler *c, fg_symbol *bands)
 {
     uint32_t most = 0;

@@ -109,12 +109,14 @@ struct fg_symbol;
 
 /* ---- what was written, by the kind of the node ---- */
 
+/* A number with its unit. The digits are the `word` of the node. */
 typedef struct fg_literal_node {
-    fg_text unit;
+    fg_text unit; /* empty if it has none */
     fg_span unit_span;
-    bool negative;
+    bool negative; /* a minus stands in front */
 } fg_literal_node;
 
+/* A label of bands, where it is declared. */
 typedef struct fg_label_node {
     fg_text text; /* what displays show for it */
     fg_span text_span;
@@ -128,6 +130,7 @@ typedef struct fg_wanted_node {
     bool none;
 } fg_wanted_node;
 
+/* An attribute, or a row of something that listens. */
 typedef struct fg_row_node {
     uint8_t attribute; /* fg_attribute */
     bool has_when;     /* its last child is a condition */
@@ -135,13 +138,15 @@ typedef struct fg_row_node {
     fg_text lines;     /* size 16x2: "x2" */
 } fg_row_node;
 
+/* A level of an output. */
 typedef struct fg_level_node {
-    uint32_t colour; /* FG_COLOUR(...) */
-    fg_span name_span;
-    uint8_t form; /* fg_form */
-    bool through;
+    uint32_t colour;   /* FG_COLOUR(...), 0 if it has none */
+    fg_span name_span; /* of the sequence that it plays */
+    uint8_t form;      /* fg_form */
+    bool through;      /* it plays to its end, whichever row wins meanwhile */
 } fg_level_node;
 
+/* An expectation of a trial. */
 typedef struct fg_expect_node {
     uint8_t kind;      /* fg_expect_kind */
     fg_span condition; /* the condition or name in front */
@@ -149,6 +154,7 @@ typedef struct fg_expect_node {
 
 /* ---- what the check found out ---- */
 
+/* One of these, by the kind of the node; which it is says the node, so no tag is needed. */
 typedef union fg_found {
     int64_t steps;      /* of a number: in whole steps of its place; of a time in ms; in a sum in millionths */
     fg_level level;     /* of a level; its number is left to lowering where it is one of a table */
@@ -158,13 +164,14 @@ typedef union fg_found {
     fg_expect *expect; /* of NODE_EXPECT: as the program has it */
 } fg_found;
 
+/* A node. Only the member of the union that its kind names is ever looked at. */
 typedef struct fg_node {
     uint8_t kind; /* fg_node_kind */
     uint8_t part; /* of a level: fg_level_part */
     fg_span span;
-    fg_text word;
-    struct fg_symbol *symbol;
-    struct fg_node *first, *last, *next;
+    fg_text word;                        /* as it is written, where the kind says so */
+    struct fg_symbol *symbol;            /* whom it names, once that is known */
+    struct fg_node *first, *last, *next; /* its children, as a list; the next one of its parent */
     union {
         fg_literal_node literal;
         fg_label_node label;
@@ -211,9 +218,9 @@ typedef struct fg_symbol {
     fg_node *sum;    /* of a sensor that is worked out */
     fg_text *labels; /* of bands */
     uint16_t label_count;
-    fg_use *uses, *uses_last;
-    bool used; /* something looks at it */
-    struct fg_symbol *next;
+    fg_use *uses, *uses_last; /* whom it looks at */
+    bool used;                /* something looks at it */
+    struct fg_symbol *next;   /* declared after it */
 
     /* names resolved */
     struct fg_symbol *sensor;                        /* of a rule */
@@ -222,10 +229,10 @@ typedef struct fg_symbol {
     uint16_t index;                                  /* in the table of its kind */
 
     /* checked */
-    fg_text unit;
-    uint8_t decimals;
-    fg_value circle; /* of a sensor, in steps */
-    fg_value margin;
+    fg_text unit;           /* of a sensor */
+    uint8_t decimals;       /* of its step */
+    fg_value circle;        /* its length in steps; 0 if it is none */
+    fg_value margin;        /* of a rule, in steps of its sensor */
     int64_t low, high;      /* servo: its range; bar: 0 to its lights; count: its limit */
     uint8_t columns, lines; /* of a display */
     fg_quantity quantity;   /* of a number */
@@ -240,13 +247,16 @@ typedef struct fg_symbol {
     } checked;
     struct fg_symbol *next_sensor;   /* the sensor that was checked after this one */
     struct fg_symbol *next_in_order; /* see fg_check_order */
-    bool visited, worked_out, placed;
+    bool visited;                    /* being worked out, or put in order: met again it hangs on itself */
+    bool worked_out;                 /* of a number or a sensor */
+    bool placed;                     /* in the order of the ops */
 
     /* lowered */
-    uint16_t slot;
+    uint16_t slot;       /* of its answer, or FG_INDEX_NONE */
     uint16_t first_text; /* of bands: where the texts of its labels begin */
 } fg_symbol;
 
+/* A trial as it was read. */
 typedef struct fg_trial_node {
     fg_text name, readings;
     fg_span span, readings_span;
@@ -257,6 +267,7 @@ typedef struct fg_trial_node {
     struct fg_trial_node *next;
 } fg_trial_node;
 
+/* A scene as it was read. */
 typedef struct fg_scene_node {
     fg_text name;
     fg_span span;

@@ -6,6 +6,7 @@
 
 /* ---- tokens ---- */
 
+/* From the beginning of `from` to the end of the token that was read last. */
 fg_span fg_span_to_here(const fg_compiler *c, fg_span from)
 {
     uint32_t end = c->lexer.before_end;
@@ -15,11 +16,13 @@ fg_span fg_span_to_here(const fg_compiler *c, fg_span from)
 
 bool fg_parse_at(const fg_compiler *c, fg_token_kind kind) { return c->lexer.token.kind == kind; }
 
+/* Words are names to the lexer; the grammar gives them their meaning where they stand. */
 bool fg_parse_at_word(const fg_compiler *c, const char *word)
 {
     return fg_parse_at(c, TOK_NAME) && fg_text_is(fg_lex_text(c), word);
 }
 
+/* Takes the token if it is this one. */
 bool fg_parse_accept(fg_compiler *c, fg_token_kind kind)
 {
     if (!fg_parse_at(c, kind)) return false;
@@ -27,6 +30,7 @@ bool fg_parse_accept(fg_compiler *c, fg_token_kind kind)
     return true;
 }
 
+/* Takes the word if it is this one. */
 bool fg_parse_accept_word(fg_compiler *c, const char *word)
 {
     if (!fg_parse_at_word(c, word)) return false;
@@ -34,8 +38,11 @@ bool fg_parse_accept_word(fg_compiler *c, const char *word)
     return true;
 }
 
+/* The token behind the present one. The lexer goes one on and is put back, quietly: a mistake there is reported when
+ * it is reached. */
 fg_token fg_parse_peek(fg_compiler *c)
 {
+    /* A copy: the lexer has no state outside of this struct. */
     const fg_lexer here = c->lexer;
     const bool quiet = c->quiet;
     c->quiet = true;
@@ -46,6 +53,7 @@ fg_token fg_parse_peek(fg_compiler *c)
     return next;
 }
 
+/* Is the token behind the present one this word? */
 bool fg_parse_peek_word(fg_compiler *c, const char *word)
 {
     fg_token next = fg_parse_peek(c);
@@ -63,6 +71,8 @@ static fg_text here_text(fg_compiler *c)
     }
 }
 
+/* Reports what was expected. `lost` keeps the rest of the row from being reported as well: it is read without its
+ * meaning. */
 void fg_parse_wrong(fg_compiler *c, const char *wanted, const char *instead)
 {
     fg_span span = fg_lex_span(c);
@@ -75,9 +85,11 @@ void fg_parse_wrong(fg_compiler *c, const char *wanted, const char *instead)
     fg_report(c, FG_FIND_SYNTAX, span, "expected {}, not {}", instead, fg_text_of(wanted), here_text(c));
 }
 
+/* Takes the word, or reports that it is missing. */
 bool fg_parse_expect_word(fg_compiler *c, const char *word, const char *instead)
 {
     if (fg_parse_accept_word(c, word)) return true;
+    /* The longest word of the grammar is shorter. */
     char wanted[32] = "'";
     size_t size = fg_text_of(word).size;
     memcpy(wanted + 1, word, size);
@@ -86,6 +98,7 @@ bool fg_parse_expect_word(fg_compiler *c, const char *word, const char *instead)
     return false;
 }
 
+/* Takes the token, or reports that it is missing. */
 bool fg_parse_expect(fg_compiler *c, fg_token_kind kind, const char *wanted, const char *instead)
 {
     if (fg_parse_accept(c, kind)) return true;
@@ -95,6 +108,7 @@ bool fg_parse_expect(fg_compiler *c, fg_token_kind kind, const char *wanted, con
 
 /* ---- rows and blocks ---- */
 
+/* A row ends at a line end, a `;`, the brace that closes its block, or the end of the file. */
 bool fg_parse_at_row_end(const fg_compiler *c)
 {
     switch (c->lexer.token.kind) {
@@ -106,6 +120,7 @@ bool fg_parse_at_row_end(const fg_compiler *c)
     }
 }
 
+/* Does this word begin a declaration, and of what kind? */
 static bool is_kind_word(fg_text word, fg_kind *kind)
 {
     for (int k = 0; k < FG_KINDS_IN_ALL; k++) {
@@ -132,6 +147,8 @@ static bool at_declaration(fg_compiler *c)
     return is;
 }
 
+/* Goes to the end of the row, over blocks that stand in it. A declaration at the beginning of a line ends it inside a
+ * block too: a brace was forgotten, and what follows is worth reading. */
 static void skip(fg_compiler *c)
 {
     uint32_t braces = 0;
@@ -142,6 +159,7 @@ static void skip(fg_compiler *c)
             fg_lex_next(c);
             return;
         }
+        /* Inside a block a new line may begin a declaration, which no block can hold. */
         if (braces && fg_parse_at(c, TOK_NEWLINE)) {
             fg_lex_next(c);
             if (at_declaration(c)) return;
@@ -155,6 +173,7 @@ static void skip(fg_compiler *c)
     }
 }
 
+/* Behind a mistake: nothing in the rest of the row is reported. */
 void fg_parse_skip_row(fg_compiler *c)
 {
     const bool quiet = c->quiet;
@@ -165,6 +184,7 @@ void fg_parse_skip_row(fg_compiler *c)
     c->quiet = quiet;
 }
 
+/* Every row ends here, also one that was lost on the way. */
 void fg_parse_row_end(fg_compiler *c)
 {
     if (!c->lost && fg_parse_at_row_end(c)) return;
@@ -172,6 +192,7 @@ void fg_parse_row_end(fg_compiler *c)
     fg_parse_skip_row(c);
 }
 
+/* False, and the row is skipped, if there is no brace. */
 bool fg_parse_block_open(fg_compiler *c, fg_block *block)
 {
     block->open = fg_lex_span(c);
@@ -181,6 +202,7 @@ bool fg_parse_block_open(fg_compiler *c, fg_block *block)
     return false;
 }
 
+/* Marks the sign that was opened: where the other one belongs only its author knows. */
 void fg_parse_not_closed(fg_compiler *c, fg_span open)
 {
     if (c->lost) return;
@@ -190,6 +212,7 @@ void fg_parse_not_closed(fg_compiler *c, fg_span open)
               fg_span_text(c, open), fg_text_of_value(c, end.line, 0));
 }
 
+/* Goes to the next row of a block. False: it is closed, or ends without its brace, which is reported. */
 bool fg_parse_block_row(fg_compiler *c, const fg_block *block)
 {
     bool line_began = false;
@@ -237,6 +260,7 @@ static fg_text unquoted(fg_compiler *c, fg_text quoted)
     return (fg_text){copy, size};
 }
 
+/* A text in quotes, without them. */
 bool fg_parse_string(fg_compiler *c, fg_text *text, const char *instead)
 {
     if (!fg_parse_at(c, TOK_STRING)) {
@@ -248,6 +272,7 @@ bool fg_parse_string(fg_compiler *c, fg_text *text, const char *instead)
     return true;
 }
 
+/* A name that is declared or asked here. Empty if there is none, or a reserved word. */
 fg_text fg_parse_name(fg_compiler *c, fg_span *span, const char *what)
 {
     fg_text name = fg_lex_text(c);

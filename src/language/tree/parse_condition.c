@@ -1,4 +1,14 @@
-/* Conditions: or, and, not, brackets, and the atoms. Every name and label is known by now. */
+/* Conditions.
+ *
+ *     CONDITION = AND { or AND }
+ *     AND       = NOT { and NOT }
+ *     NOT       = [not] BEHIND
+ *     BEHIND    = PRIMARY { for T | starts | ends }
+ *     PRIMARY   = ( CONDITION ) | previously ... | at least N of ... | NAME ...
+ *
+ * Where a reader could be in doubt, brackets are asked for instead of a rule that nobody remembers: `and` beside `or`,
+ * `not` before `for`, a label that is a name as well.
+ */
 #include "language/tree/parse.h"
 
 enum {
@@ -13,10 +23,12 @@ static fg_node *parse_or(fg_compiler *c);
 static fg_node *parse_not(fg_compiler *c);
 static fg_node *parse_atom(fg_compiler *c);
 
+/* A node for what was wrong: those above it become broken as well, and nothing more is said about them. */
 static fg_node *broken(fg_compiler *c, fg_span span) { return fg_node_new(c, NODE_BROKEN, span); }
 
 /* ---- BANDS is [not] LABEL or LABEL ---- */
 
+/* Offers the nearest label, or lists the first twelve. */
 static void unknown_label(fg_compiler *c, const fg_symbol *bands, fg_text word, fg_span span)
 {
     fg_text best = {0}, all = {0};
@@ -31,6 +43,7 @@ static void unknown_label(fg_compiler *c, const fg_symbol *bands, fg_text word, 
         fg_report(c, FG_FIND_UNKNOWN, span, "{} has no label '{}'", "its labels are {}", bands->name, word, all);
 }
 
+/* `none` is no label, but may be asked for like one. */
 static void add_label(fg_compiler *c, fg_node *is, const fg_symbol *bands)
 {
     fg_text word = fg_lex_text(c);
@@ -56,6 +69,8 @@ static bool list_goes_on(fg_compiler *c, const fg_symbol *bands)
     return next.kind == TOK_NAME && (fg_symbol_label(bands, word) >= 0 || fg_text_is(word, "none"));
 }
 
+/* In `tide is low or high` the word behind `or` is a label. Where a name of that word is declared as well, nobody can
+ * tell which is meant, so brackets have to say it. */
 static void check_list_word(fg_compiler *c, const fg_node *is, const fg_symbol *bands)
 {
     fg_text word = fg_lex_text(c);
@@ -73,6 +88,7 @@ static void check_list_word(fg_compiler *c, const fg_node *is, const fg_symbol *
                   fg_text_of(fg_kind_word(other->kind)));
 }
 
+/* LABEL { or LABEL } */
 static fg_node *parse_labels(fg_compiler *c, fg_symbol *bands, fg_span from, bool negated)
 {
     fg_node *is = fg_node_new(c, NODE_IS, from);
@@ -111,6 +127,8 @@ static fg_node *parse_count_is(fg_compiler *c, fg_symbol *count, fg_span from, b
     return node;
 }
 
+/* is [not] (LABEL { or LABEL } | N | LEVEL). What a sensor or an output cannot be asked has a message of its own, with
+ * what to write instead. */
 static fg_node *parse_is(fg_compiler *c, fg_symbol *symbol, fg_span from)
 {
     fg_lex_next(c);
@@ -142,6 +160,8 @@ static fg_node *parse_is(fg_compiler *c, fg_symbol *symbol, fg_span from)
 
 /* ---- atoms ---- */
 
+/* A comparison takes the unit of its sensor, so that `over 5 in` is read as inches where the sensor measures in
+ * inches. */
 static fg_node *parse_compare(fg_compiler *c, fg_symbol *symbol, fg_span from)
 {
     fg_parse_own_unit(c, symbol);
@@ -153,6 +173,7 @@ static fg_node *parse_compare(fg_compiler *c, fg_symbol *symbol, fg_span from)
                   "", symbol->name, fg_text_of(fg_kind_word(symbol->kind)));
         return broken(c, from);
     }
+    /* A count has its own op: it is compared with whole numbers and is never faulty. */
     const bool counts = symbol->kind == FG_KIND_COUNT;
     fg_node *node = fg_node_new(c, counts ? NODE_COMPARE_COUNT : NODE_COMPARE, fg_span_to_here(c, from));
     node->symbol = symbol;
@@ -160,6 +181,7 @@ static fg_node *parse_compare(fg_compiler *c, fg_symbol *symbol, fg_span from)
     return node;
 }
 
+/* NAME faulty | NAME unsure. A sensor is faulty, an answer is unsure; each message names the other. */
 static fg_node *parse_state_word(fg_compiler *c, fg_symbol *symbol, fg_span from, fg_node_kind kind)
 {
     fg_lex_next(c);
@@ -176,6 +198,7 @@ static fg_node *parse_state_word(fg_compiler *c, fg_symbol *symbol, fg_span from
     return node;
 }
 
+/* A name alone has to answer yes or no. */
 static fg_node *parse_bare(fg_compiler *c, fg_symbol *symbol, fg_span from)
 {
     fg_node *node = fg_node_new(c, NODE_ANSWER, from);
@@ -237,6 +260,8 @@ static fg_node *parse_plays(fg_compiler *c, fg_symbol *output, fg_span from)
     return node;
 }
 
+/* NAME [is ... | faulty | unsure | plays ... | COMPARISON]. Which of these may follow hangs on what the name is
+ * declared as, so names are known before any condition is read. */
 static fg_node *parse_atom(fg_compiler *c)
 {
     fg_span span = fg_lex_span(c);
@@ -252,6 +277,7 @@ static fg_node *parse_atom(fg_compiler *c)
         skip_rest_of_atom(c);
         return broken(c, span);
     }
+    /* Whatever follows, the condition looks at this name, so its op comes first. */
     fg_name_depend(c, symbol, span);
     if (fg_parse_at_word(c, "is")) return parse_is(c, symbol, span);
     if (fg_parse_at_word(c, "faulty")) return parse_state_word(c, symbol, span, NODE_FAULTY);
@@ -326,6 +352,7 @@ static fg_node *parse_previously(fg_compiler *c)
     return node;
 }
 
+/* ( CONDITION ) | previously ... | at least N of ... | ATOM */
 static fg_node *parse_primary(fg_compiler *c)
 {
     if (fg_parse_at(c, TOK_OPEN)) return parse_bracket(c);
@@ -372,6 +399,7 @@ static fg_text words_of(const fg_compiler *c, fg_span behind)
     return text;
 }
 
+/* `not X for 2s` may mean two things, and guessing would be wrong half of the time. */
 static void wants_brackets(fg_compiler *c, const fg_node *inside, fg_span from)
 {
     const fg_node *bare = inside;
@@ -384,12 +412,15 @@ static void wants_brackets(fg_compiler *c, const fg_node *inside, fg_span from)
               words_of(c, behind), fg_span_text(c, bare->span), words_of(c, behind));
 }
 
+/* `behinds` counts words such as `for` that stand behind a part without brackets of their own. If the part behind
+ * `not` has one, it is not clear what is negated. */
 static fg_node *parse_negation(fg_compiler *c, fg_span from)
 {
     const uint32_t behinds = c->behinds, fors = c->fors;
     fg_node *inside = parse_not(c);
     fg_node *node = fg_node_new(c, inside->kind == NODE_BROKEN ? NODE_BROKEN : NODE_NOT, fg_span_to_here(c, from));
     if (node->kind == NODE_NOT) fg_node_add(node, inside);
+    /* Nothing stood behind a part without brackets, so it is clear what is negated. */
     if (c->behinds == behinds || c->lost) return node;
     if (node->kind == NODE_NOT) wants_brackets(c, inside, from);
     c->behinds = behinds; /* said once */
@@ -398,6 +429,7 @@ static fg_node *parse_negation(fg_compiler *c, fg_span from)
     return node;
 }
 
+/* [not] BEHIND. The depth is bounded, because each level of brackets is a level of recursion here. */
 static fg_node *parse_not(fg_compiler *c)
 {
     fg_span from = fg_lex_span(c);
@@ -453,10 +485,13 @@ static fg_node *parse_chain(fg_compiler *c, const char *word, fg_node_kind kind,
     return chain;
 }
 
+/* NOT { and NOT } */
 static fg_node *parse_and(fg_compiler *c) { return parse_chain(c, "and", NODE_AND, parse_not); }
 
+/* AND { or AND } */
 static fg_node *parse_or(fg_compiler *c) { return parse_chain(c, "or", NODE_OR, parse_and); }
 
+/* A condition that was lost on the way is broken as a whole: half of it would mean something else. */
 fg_node *fg_parse_condition(fg_compiler *c)
 {
     c->fors = c->behinds = 0;
@@ -465,6 +500,7 @@ fg_node *fg_parse_condition(fg_compiler *c)
     return condition;
 }
 
+/* condition NAME = CONDITION */
 void fg_parse_condition_statement(fg_compiler *c, fg_symbol *symbol)
 {
     if (!fg_parse_accept(c, TOK_EQUALS))

@@ -1,4 +1,8 @@
-/* Statements: which declarations there are, and those whose rows hold no conditions. */
+/* Statements, and what declares without conditions: numbers, sensors, flags, and the rules on sensors.
+ *
+ * Attributes stand in one table with their words, what stands behind them, and whose they are; messages list them from
+ * the same table. Bodies that hold conditions are put off until every name is known.
+ */
 #include "language/text/encoding.h"
 #include "language/tree/parse.h"
 
@@ -69,6 +73,7 @@ static fg_node *parse_points(fg_compiler *c)
     return points;
 }
 
+/* raw POINTS reads POINTS */
 static void parse_raw(fg_compiler *c, fg_node *attribute)
 {
     fg_node *counts = parse_points(c);
@@ -80,12 +85,14 @@ static void parse_raw(fg_compiler *c, fg_node *attribute)
     fg_node_add(attribute, units);
 }
 
+/* zero when FLAG */
 static void parse_zero(fg_compiler *c, fg_node *attribute)
 {
     if (!fg_parse_expect_word(c, "when", "write zero when FLAG")) return;
     attribute->word = fg_parse_name(c, &attribute->row.name_span, "the name of a flag");
 }
 
+/* settle T [within D] */
 static void parse_settle(fg_compiler *c, fg_node *attribute)
 {
     fg_node *time = fg_parse_number(c);
@@ -96,6 +103,7 @@ static void parse_settle(fg_compiler *c, fg_node *attribute)
     if (within->kind != NODE_BROKEN) fg_node_add(attribute, within);
 }
 
+/* unit WORD | unit "TEXT". A unit has signs that no name has, so the lexer is asked for it. */
 static void parse_unit(fg_compiler *c, fg_node *attribute)
 {
     if (fg_lex_unit_word(c, &attribute->word)) return;
@@ -106,6 +114,7 @@ static void parse_unit(fg_compiler *c, fg_node *attribute)
         fg_parse_wrong(c, "a unit", "letters, ° µ % ² ³, with / between them; anything else in \"quotes\"");
 }
 
+/* What stands behind the word of an attribute, as its row in the table says. */
 static void parse_shape(fg_compiler *c, fg_node *attribute, attribute_shape shape)
 {
     fg_node *number = NULL;
@@ -150,6 +159,7 @@ static bool parse_attribute(fg_compiler *c, fg_symbol *symbol)
     return true;
 }
 
+/* Lists those that this declaration can have. */
 static void unknown_attribute(fg_compiler *c, const fg_symbol *symbol)
 {
     const char *words[ATTRIBUTES + 1] = {NULL};
@@ -161,6 +171,7 @@ static void unknown_attribute(fg_compiler *c, const fg_symbol *symbol)
 
 /* ---- rows of the rules ---- */
 
+/* on COMPARISON | off COMPARISON */
 static void parse_switch(fg_compiler *c, fg_symbol *symbol, fg_node_kind kind)
 {
     fg_span from = fg_lex_span(c);
@@ -171,6 +182,7 @@ static void parse_switch(fg_compiler *c, fg_symbol *symbol, fg_node_kind kind)
     fg_symbol_add(symbol, node);
 }
 
+/* Rows that are no attributes. False: it is none of them. */
 static bool parse_rule_row(fg_compiler *c, fg_symbol *symbol)
 {
     if (symbol->kind == FG_KIND_THRESHOLD && fg_parse_at_comparison(c)) {
@@ -212,6 +224,7 @@ static fg_node *parse_label(fg_compiler *c, fg_node_kind kind)
     return label;
 }
 
+/* LABEL { | N | LABEL }: a line with cuts in it. */
 static void parse_cuts(fg_compiler *c, fg_symbol *symbol, fg_node *label)
 {
     fg_symbol_add(symbol, label);
@@ -235,6 +248,7 @@ static void parse_cuts(fg_compiler *c, fg_symbol *symbol, fg_node *label)
     }
 }
 
+/* A line with cuts, or LABEL RANGE, or LABEL otherwise. A label alone is a line without a cut. */
 static void parse_band_row(fg_compiler *c, fg_symbol *symbol)
 {
     fg_node *label = parse_label(c, NODE_LABEL);
@@ -255,6 +269,7 @@ static void parse_band_row(fg_compiler *c, fg_symbol *symbol)
     label->span = fg_span_to_here(c, label->span);
 }
 
+/* { ROW ... } of a sensor, a flag or a rule on a sensor. False if there is no brace. */
 static bool parse_rows(fg_compiler *c, fg_symbol *symbol)
 {
     fg_block block;
@@ -273,6 +288,7 @@ static bool parse_rows(fg_compiler *c, fg_symbol *symbol)
 
 /* ---- statements ---- */
 
+/* number NAME = EXPRESSION */
 static void parse_number_statement(fg_compiler *c, fg_symbol *symbol)
 {
     if (!fg_parse_accept(c, TOK_EQUALS)) {
@@ -287,15 +303,20 @@ static void parse_number_statement(fg_compiler *c, fg_symbol *symbol)
         fg_parse_row_end(c);
 }
 
+/* threshold NAME from SENSOR { ... }. Without a sensor, or without rows, the body is marked as broken, so that
+ * checking does not complain that it has none. */
 static void parse_rule(fg_compiler *c, fg_symbol *symbol)
 {
     if (fg_parse_expect_word(c, "from", "a rule names its sensor: from SENSOR"))
         symbol->from = fg_parse_name(c, &symbol->from_span, "the name of a sensor");
+    /* Both are needed to say anything more about the rule. */
     if (symbol->from.size && parse_rows(c, symbol)) return;
     fg_symbol_add(symbol, fg_node_new(c, NODE_BROKEN, symbol->span)); /* nothing more is said about it */
     fg_parse_skip_row(c);
 }
 
+/* Keeps the place of a body that holds conditions, and skips it quietly. It is read when every name is known, wherever
+ * it is declared. */
 static void defer(fg_compiler *c, fg_symbol *symbol, fg_trial_node *trial, fg_scene_node *scene)
 {
     fg_deferred *d = FG_TAKE(fg_deferred, &c->arena, 1);
@@ -329,6 +350,8 @@ static void end_declaration(const fg_compiler *c, fg_symbol *symbol)
     if (c->lexer.row_end > symbol->whole.at) symbol->whole.size = c->lexer.row_end - symbol->whole.at;
 }
 
+/* KIND NAME ... The name is declared first, so that a mistake in the body does not make every use of it a mistake as
+ * well. */
 static void parse_declaration(fg_compiler *c, fg_kind kind)
 {
     fg_span span;
@@ -356,6 +379,7 @@ static void parse_declaration(fg_compiler *c, fg_kind kind)
     end_declaration(c, symbol);
 }
 
+/* trial "NAME" { ... }. Trials stand in their own list, in the order of the file. */
 static void parse_trial_head(fg_compiler *c)
 {
     fg_trial_node *trial = FG_TAKE(fg_trial_node, &c->arena, 1);
@@ -382,6 +406,7 @@ static void parse_trial_head(fg_compiler *c)
     trial->whole = fg_span_to_here(c, first);
 }
 
+/* scene "NAME" { ... } */
 static void parse_scene_head(fg_compiler *c)
 {
     fg_scene_node *scene = FG_TAKE(fg_scene_node, &c->arena, 1);
@@ -406,6 +431,7 @@ static void parse_scene_head(fg_compiler *c)
     defer(c, NULL, NULL, scene);
 }
 
+/* For what stands once in a gate: `gate` and `every`. */
 static void once(fg_compiler *c, bool *seen, const char *word)
 {
     if (*seen)
@@ -415,6 +441,7 @@ static void once(fg_compiler *c, bool *seen, const char *word)
     fg_lex_next(c);
 }
 
+/* gate "TITLE" */
 static void parse_gate(fg_compiler *c)
 {
     once(c, &c->titled, "gate");
@@ -424,6 +451,7 @@ static void parse_gate(fg_compiler *c)
         fg_parse_row_end(c);
 }
 
+/* every T */
 static void parse_every(fg_compiler *c)
 {
     once(c, &c->paced, "every");
@@ -436,6 +464,7 @@ static void parse_every(fg_compiler *c)
     c->pace = time;
 }
 
+/* A brace that is left over is taken as well: it belongs to the block whose head was wrong. */
 static void unknown_statement(fg_compiler *c)
 {
     static const char *const words[] = {
@@ -461,6 +490,7 @@ static void unknown_statement(fg_compiler *c)
 
 static void parse_statements(fg_compiler *c);
 
+/* Two names of one file have one identity, so a circle of includes is found by links too. */
 static fg_text identity_of(const fg_source *source) { return source->identity.size ? source->identity : source->name; }
 
 /* Reads another file in place. */
@@ -500,6 +530,8 @@ static void include(fg_compiler *c, fg_text path, fg_span span)
     c->lexer = here;
 }
 
+/* include "FILE". It is read in place, in its own lexer; the row ends first, so that the outer file goes on behind it.
+ */
 static void parse_include(fg_compiler *c)
 {
     fg_text path;
@@ -513,9 +545,12 @@ static void parse_include(fg_compiler *c)
     include(c, path, span);
 }
 
+/* A word says what begins here. `gate` and `every` belong to the outermost file, since an included file is a part of
+ * several gates. */
 static void parse_statement(fg_compiler *c)
 {
     fg_text word = fg_lex_text(c);
+    /* It is reported, and read all the same, so that the rest of the file makes sense. */
     const bool outer = fg_text_is(word, "gate") || fg_text_is(word, "every");
     if (fg_parse_at(c, TOK_NAME) && outer && c->lexer.source)
         fg_report(c, FG_FIND_INCLUDE, fg_lex_span(c), "'{}' cannot stand in an included file",
@@ -542,6 +577,7 @@ static void parse_statement(fg_compiler *c)
     }
 }
 
+/* Empty lines and a `;` that is left over are no mistakes. */
 static void parse_statements(fg_compiler *c)
 {
     while (!fg_parse_at(c, TOK_END)) {
@@ -572,13 +608,17 @@ static void parse_body(fg_compiler *c, const fg_deferred *d)
     if (d->symbol) end_declaration(c, d->symbol);
 }
 
+/* Twice over the text: declarations without conditions, then, with every name and label known, the bodies that were
+ * put off. So the order of a gate file is its author's. */
 void fg_parse(fg_compiler *c)
 {
+    /* The stack of files being read begins with the gate file itself, which is source 0. */
     c->including[c->include_depth++] = 0;
     fg_lex_start(c, c->input->text, 0, 0);
     c->declaring = true;
     parse_statements(c);
     c->declaring = false;
+    /* Before any condition is read: `is LABEL` asks for them. */
     for (fg_symbol *s = c->symbols; s; s = s->next)
         if (fg_kind_is(s->kind, FG_KIND_LABELS)) fg_symbol_collect_labels(c, s);
     for (const fg_deferred *d = c->deferred; d && !c->arena.full; d = d->next) parse_body(c, d);

@@ -5,6 +5,7 @@
 
 /* ---- notes and colours ---- */
 
+/* A letter, a sharp if there is one, an octave: A4 is 440 Hz, rounded to whole Hz. 0 if the word is no note. */
 int32_t fg_note_hz(fg_text word)
 {
     /* Octave 9 in millionths of a Hz, 440 * 2^((n - 69) / 12); each octave below is half of it. */
@@ -12,6 +13,7 @@ int32_t fg_note_hz(fg_text word)
                                        11839821527, 12543853951, 13289750323, 14080000000, 14917240369, 15804265640};
     static const uint8_t white[] = {9, 11, 0, 2, 4, 5, 7}; /* A to G above C */
     if (word.size < 2 || word.size > 3 || word.at[0] < 'A' || word.at[0] > 'G') return 0;
+    /* The octave stands last, with or without a sharp before it. */
     const char octave = word.at[word.size - 1];
     const bool sharp = word.size == 3;
     if (octave < '0' || octave > '9' || (sharp && word.at[1] != '#')) return 0;
@@ -25,6 +27,7 @@ int32_t fg_note_hz(fg_text word)
     return (int32_t)((hz + divisor / 2) / divisor);
 }
 
+/* One of FG_COLOURS. */
 bool fg_colour_named(fg_text word, uint32_t *colour)
 {
     uint32_t rgb;
@@ -37,6 +40,7 @@ bool fg_colour_named(fg_text word, uint32_t *colour)
     }
 }
 
+/* Below 0 if it is none. */
 static int hex_digit(char c)
 {
     if (c >= '0' && c <= '9') return c - '0';
@@ -44,6 +48,7 @@ static int hex_digit(char c)
     return c >= 'A' && c <= 'F' ? c - 'A' + 10 : -1;
 }
 
+/* "RRGGBB" */
 static void parse_written_colour(fg_compiler *c, fg_node *level)
 {
     fg_span span = fg_lex_span(c);
@@ -79,17 +84,20 @@ static const struct {
 
 FG_STATIC_ASSERT(sizeof levels / sizeof *levels == FG_OUTPUT_KINDS, "a text for each output");
 
+/* For messages. A sequence belongs to no output, so any plain level may stand in it. */
 static const char *levels_of(const fg_symbol *owner)
 {
     if (fg_kind_is(owner->kind, FG_KIND_IS_OUTPUT)) return levels[owner->kind - FG_KIND_LAMP].all;
     return "a plain level of an output, like on 40%, 880Hz, forward 80%, 90 deg, fill 5 or show \"text\"";
 }
 
+/* Outputs are numbered in the order of their kinds. */
 bool fg_level_fits(fg_form form, fg_kind output)
 {
     return fg_kind_is(output, FG_KIND_IS_OUTPUT) && fg_form_fits(form, (fg_output_kind)(output - FG_KIND_LAMP));
 }
 
+/* hold, play, follow, sweep: how a row sets an output, not what it is at. */
 static bool in_rows(fg_form form) { return fg_form_traits(form) & FG_FORM_IN_ROWS; }
 
 /* A sequence is made of what an output can be at, and a trial asks for that. */
@@ -109,6 +117,7 @@ static int word_form(const fg_compiler *c)
     return form;
 }
 
+/* In a trial the words of rows are known, but ask for nothing; the message says what to ask instead. */
 static fg_node *no_such_level(fg_compiler *c, fg_node *level, const fg_symbol *owner)
 {
     const fg_text kind = fg_text_of(fg_kind_word(owner->kind));
@@ -139,6 +148,7 @@ static bool at_number(const fg_compiler *c)
     return !c->in_trial || (symbol && symbol->kind == FG_KIND_NUMBER);
 }
 
+/* A level is as broken as its parts. */
 static void add_part(fg_node *level, fg_node *child, fg_level_part part)
 {
     if (child->kind == NODE_BROKEN) {
@@ -170,6 +180,7 @@ static void parse_strength(fg_compiler *c, fg_node *level, fg_form form, const f
 /* A comma may also stand between the parts of a list that this level is in. */
 static bool another_line(fg_compiler *c) { return !c->in_trial || fg_parse_peek(c).kind == TOK_STRING; }
 
+/* show "LINE" { , "LINE" } */
 static void parse_show(fg_compiler *c, fg_node *level)
 {
     do {
@@ -183,6 +194,7 @@ static void parse_show(fg_compiler *c, fg_node *level)
     } while (another_line(c) && fg_parse_accept(c, TOK_COMMA));
 }
 
+/* play SEQUENCE [through]. Reading it makes the output hang on the sequence, which is lowered first. */
 static void parse_play(fg_compiler *c, fg_node *level)
 {
     level->word = fg_parse_name(c, &level->level.name_span, "the name of a sequence");
@@ -196,6 +208,7 @@ static void parse_play(fg_compiler *c, fg_node *level)
     level->level.through = fg_parse_accept_word(c, "through");
 }
 
+/* SOURCE A..B [to C..D] */
 fg_node *fg_parse_follow(fg_compiler *c)
 {
     fg_node *follow = fg_node_new(c, NODE_FOLLOW, fg_lex_span(c));
@@ -216,6 +229,7 @@ fg_node *fg_parse_follow(fg_compiler *c)
     return follow;
 }
 
+/* A..B in T */
 static void parse_sweep(fg_compiler *c, fg_node *level)
 {
     add_part(level, fg_parse_range(c), PART_RANGE);
@@ -241,6 +255,7 @@ static int number_form(const fg_compiler *c, const fg_symbol *output)
     return buzzer ? (int)FG_FORM_TONE : (int)FG_FORMS_IN_ALL;
 }
 
+/* What stands behind the word of a level. */
 static void parse_rest_of(fg_compiler *c, fg_node *level, fg_form form, const fg_symbol *output)
 {
     switch (form) {
@@ -255,11 +270,14 @@ static void parse_rest_of(fg_compiler *c, fg_node *level, fg_form form, const fg
     }
 }
 
+/* A number that is a level by itself (880Hz, 90 deg, a note), or a word with its parts. In a trial a text alone is
+ * what a display shows. */
 fg_node *fg_parse_level(fg_compiler *c, fg_symbol *output)
 {
     fg_span from = fg_lex_span(c);
     fg_node *level = fg_node_new(c, NODE_LEVEL, from);
     level->word = fg_lex_text(c);
+    /* `expect board is "GALE"` */
     if (c->in_trial && output->kind == FG_KIND_DISPLAY && fg_parse_at(c, TOK_STRING)) {
         level->level.form = FG_FORM_SHOW;
         parse_show(c, level);

@@ -14,6 +14,8 @@ static fg_text unit_of(const fg_compiler *c, const fg_symbol *sensor, uint32_t d
     return unit_in(c, sensor->sum, deep - 1);
 }
 
+/* The unit of the first sensor in a sum that has one. Declarations may name each other in a circle, which is reported
+ * later, so the depth is bounded. */
 static fg_text unit_in(const fg_compiler *c, const fg_node *sum, uint32_t deep)
 {
     const fg_symbol *named = sum->kind == NODE_NUMBER_NAME ? fg_name_find(c, sum->word) : NULL;
@@ -25,6 +27,7 @@ static fg_text unit_in(const fg_compiler *c, const fg_node *sum, uint32_t deep)
     return (fg_text){0};
 }
 
+/* The unit that may stand one blank behind a number, although it is a reserved word. */
 void fg_parse_own_unit(fg_compiler *c, const fg_symbol *sensor)
 {
     enum { DEEP = 12 }; /* looked for in what a person would still read; beyond it is no unit */
@@ -33,13 +36,16 @@ void fg_parse_own_unit(fg_compiler *c, const fg_symbol *sensor)
 
 void fg_parse_own_unit_end(fg_compiler *c) { c->own_unit = (fg_text){0}; }
 
+/* At the present token. */
 static fg_node *broken(fg_compiler *c) { return fg_node_new(c, NODE_BROKEN, fg_lex_span(c)); }
 
+/* [-] DIGITS [UNIT]. In a sum numbers carry no unit: the unit of the result follows from its sensors. */
 static fg_node *parse_literal(fg_compiler *c, bool in_sum, bool negative, fg_span from)
 {
     fg_node *number = fg_node_new(c, NODE_LITERAL, from);
     number->word = fg_lex_text(c);
     number->literal.negative = negative;
+    /* The unit belongs to the number, so it is taken before the next token is read. */
     const bool unit = fg_lex_unit(c, &number->literal.unit, &number->literal.unit_span);
     if (unit && in_sum) {
         fg_report(c, FG_FIND_UNIT, number->literal.unit_span,
@@ -88,6 +94,7 @@ static bool go_deeper(fg_compiler *c, fg_span open)
     return false;
 }
 
+/* ( SUM ) */
 static fg_node *parse_bracket(fg_compiler *c, bool in_sum, fg_span open)
 {
     if (!go_deeper(c, open)) return broken(c);
@@ -100,6 +107,7 @@ static fg_node *parse_bracket(fg_compiler *c, bool in_sum, fg_span open)
     return inside;
 }
 
+/* A node over both; broken if one of them is. */
 static fg_node *two_of(fg_compiler *c, fg_node_kind kind, fg_node *a, fg_node *b)
 {
     fg_node *node = fg_node_new(c, kind, a->span);
@@ -128,6 +136,7 @@ static fg_node *parse_two(fg_compiler *c, bool in_sum, fg_span open)
     return two_of(c, NODE_HALFWAY, a, b);
 }
 
+/* halfway(A, B) */
 static fg_node *parse_halfway(fg_compiler *c, bool in_sum)
 {
     fg_span from = fg_lex_span(c);
@@ -173,9 +182,12 @@ static fg_node *parse_call(fg_compiler *c)
     return call;
 }
 
+/* CALL | halfway(A, B) | [-] ( SUM ) | OPERAND. A minus in front of a bracket is a node; in front of a number it is
+ * part of it. */
 static fg_node *parse_factor(fg_compiler *c, bool in_sum)
 {
     fg_span from = fg_lex_span(c);
+    /* A name in front of a bracket calls a function; without one it is a sensor or a number. */
     if (in_sum && fg_parse_at(c, TOK_NAME) && fg_parse_peek(c).kind == TOK_OPEN) return parse_call(c);
     if (fg_parse_at_word(c, "halfway") && fg_parse_peek(c).kind == TOK_OPEN) return parse_halfway(c, in_sum);
     if (fg_parse_accept(c, TOK_OPEN)) return parse_bracket(c, in_sum, from);
@@ -191,6 +203,7 @@ static fg_node *parse_factor(fg_compiler *c, bool in_sum)
     return minus;
 }
 
+/* FACTOR { (* | /) FACTOR }, from the left: a / b / c is (a / b) / c. */
 static fg_node *parse_product(fg_compiler *c, bool in_sum)
 {
     fg_node *left = parse_factor(c, in_sum);
@@ -202,6 +215,7 @@ static fg_node *parse_product(fg_compiler *c, bool in_sum)
     return left;
 }
 
+/* PRODUCT { (+ | -) PRODUCT }, from the left. */
 static fg_node *parse_sum(fg_compiler *c, bool in_sum)
 {
     fg_node *left = parse_product(c, in_sum);
@@ -215,12 +229,14 @@ static fg_node *parse_sum(fg_compiler *c, bool in_sum)
 
 fg_node *fg_parse_number_expression(fg_compiler *c) { return parse_sum(c, false); }
 
+/* What a sensor is worked out from. */
 fg_node *fg_parse_sensor_sum(fg_compiler *c)
 {
     c->brackets = 0;
     return parse_sum(c, true);
 }
 
+/* In `2..5 cm` the unit belongs to both. */
 void fg_parse_share_unit(fg_node *a, fg_node *b)
 {
     if (a->kind != NODE_LITERAL || a->literal.unit.size || b->kind != NODE_LITERAL) return;
@@ -237,6 +253,7 @@ static fg_node *comparison_of(fg_compiler *c, fg_comparison_kind kind, fg_node *
     return node;
 }
 
+/* A..B */
 fg_node *fg_parse_range(fg_compiler *c)
 {
     fg_node *a = fg_parse_number(c);
@@ -280,6 +297,7 @@ static fg_node *parse_compared(fg_compiler *c, fg_comparison_kind kind)
     return comparison_of(c, kind, number, by);
 }
 
+/* The words are those of FG_COMPARISONS; a second word, as in `at least`, was seen by comparison_here. */
 fg_node *fg_parse_comparison(fg_compiler *c)
 {
     fg_span from = fg_lex_span(c);

@@ -42,6 +42,7 @@ static const struct {
 
 enum { ROWS = sizeof rows / sizeof *rows };
 
+/* A part that is broken breaks the whole. */
 static void add(fg_node *node, fg_node *child)
 {
     if (child->kind == NODE_BROKEN)
@@ -50,6 +51,7 @@ static void add(fg_node *node, fg_node *child)
         fg_node_add(node, child);
 }
 
+/* when CONDITION */
 static void parse_when(fg_compiler *c, fg_node *node)
 {
     if (!fg_parse_expect_word(c, "when", "write when and a condition behind it")) return;
@@ -70,6 +72,7 @@ static void parse_size(fg_compiler *c, fg_node *node)
     fg_lex_next(c);
 }
 
+/* What stands behind the word of a row, as its line in the table says. */
 static void parse_shape(fg_compiler *c, fg_node *node, listen_shape shape)
 {
     switch (shape) {
@@ -107,6 +110,8 @@ static bool parse_wins(fg_compiler *c, fg_symbol *symbol)
     return true;
 }
 
+/* A row that begins with a word of the table. False: it is none. Only `last` may stand several times, each with its
+ * condition. */
 static bool parse_word_row(fg_compiler *c, fg_symbol *symbol)
 {
     int i = 0;
@@ -127,6 +132,7 @@ static bool parse_word_row(fg_compiler *c, fg_symbol *symbol)
     return true;
 }
 
+/* Lists the words that this declaration can have. */
 static void unknown_row(fg_compiler *c, const fg_symbol *symbol)
 {
     const char *words[ROWS + 1] = {NULL};
@@ -136,6 +142,7 @@ static void unknown_row(fg_compiler *c, const fg_symbol *symbol)
     fg_parse_unknown_row(c, symbol, words);
 }
 
+/* latch, count or pulse NAME { ROW ... } */
 void fg_parse_listener(fg_compiler *c, fg_symbol *symbol)
 {
     fg_block block;
@@ -148,6 +155,7 @@ void fg_parse_listener(fg_compiler *c, fg_symbol *symbol)
 
 /* ---- sequences ---- */
 
+/* LEVEL for (T | follow SOURCE A..B to T..T). A tempo has no range of its own, so it needs the times it goes to. */
 static void parse_segment(fg_compiler *c, fg_symbol *sequence)
 {
     fg_node *segment = fg_node_new(c, NODE_SEGMENT, fg_lex_span(c));
@@ -161,12 +169,14 @@ static void parse_segment(fg_compiler *c, fg_symbol *sequence)
     const bool follows = fg_parse_accept_word(c, "follow");
     add(segment, follows ? fg_parse_follow(c) : fg_parse_number(c));
     segment->span = fg_span_to_here(c, segment->span);
+    /* The only child is the range of the source: the second one is missing. */
     if (follows && segment->kind != NODE_BROKEN && segment->last->first == segment->last->last) {
         fg_report(c, FG_FIND_MISSING, segment->last->span, "a tempo needs the times it goes to", "add to 50ms..800ms");
         segment->kind = NODE_BROKEN;
     }
 }
 
+/* sequence NAME { SEGMENT ... [repeat ...] [resumes] } */
 void fg_parse_sequence(fg_compiler *c, fg_symbol *sequence)
 {
     fg_block block;
@@ -179,6 +189,7 @@ void fg_parse_sequence(fg_compiler *c, fg_symbol *sequence)
 
 /* ---- outputs ---- */
 
+/* LEVEL [when CONDITION | if unsure] */
 static fg_node *parse_row(fg_compiler *c, fg_symbol *output)
 {
     fg_node *row = fg_node_new(c, NODE_ROW, fg_lex_span(c));
@@ -211,6 +222,8 @@ static bool at_attribute(fg_compiler *c)
            (next.kind == TOK_NAME && !fg_parse_peek_word(c, "when") && !fg_parse_peek_word(c, "if"));
 }
 
+/* An attribute and a level may begin with the same kind of token, so attributes are asked for first: `rest 90 deg` is
+ * no level. */
 void fg_parse_output(fg_compiler *c, fg_symbol *output)
 {
     fg_block block;

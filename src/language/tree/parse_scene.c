@@ -50,6 +50,7 @@ static bool expect_words(fg_compiler *c, const char *words, const char *how)
     return true;
 }
 
+/* The numbers of a row, each behind the words that lead to it. */
 static void parse_numbers(fg_compiler *c, fg_node *row, int verb)
 {
     for (int i = 0; i < 4 && forms[verb].words[i]; i++) {
@@ -61,6 +62,7 @@ static void parse_numbers(fg_compiler *c, fg_node *row, int verb)
     if (c->lost) row->kind = NODE_BROKEN;
 }
 
+/* Which form of row it is says the word behind the name: `depth ramps ...`. */
 static int verb_behind(fg_compiler *c)
 {
     for (int i = 0; i < FORMS; i++)
@@ -68,6 +70,8 @@ static int verb_behind(fg_compiler *c)
     return FORMS;
 }
 
+/* NAME VERB NUMBERS. A scene makes readings up and looks at nothing, so a sensor that stands only in a scene is still
+ * unused. */
 static void parse_row(fg_compiler *c, fg_scene_node *scene, int verb)
 {
     fg_node *row = fg_node_new(c, NODE_SCENE_ROW, fg_lex_span(c));
@@ -91,6 +95,7 @@ static void parse_row(fg_compiler *c, fg_scene_node *scene, int verb)
     scene->row_count++;
 }
 
+/* lasts T | every T | seed N */
 static void parse_attribute(fg_compiler *c, fg_node **number)
 {
     if (*number) fg_report(c, FG_FIND_TWICE, fg_lex_span(c), "'{}' stands twice", "keep one of them", fg_lex_text(c));
@@ -99,6 +104,7 @@ static void parse_attribute(fg_compiler *c, fg_node **number)
     if (node->kind != NODE_BROKEN) *number = node;
 }
 
+/* scene "NAME" { ROW ... }. Without `lasts` nobody knows when it ends. */
 void fg_parse_scene(fg_compiler *c, fg_scene_node *scene)
 {
     fg_block block;

@@ -3,6 +3,7 @@
 
 #include "core/mem.h"
 
+/* A piece is plain text or a name; their order is that of the text. */
 static fg_node *add_piece(fg_compiler *c, fg_node *text, fg_text word)
 {
     fg_node *piece = fg_node_new(c, NODE_PIECE, text->span);
@@ -13,6 +14,7 @@ static fg_node *add_piece(fg_compiler *c, fg_node *text, fg_text word)
 
 static bool is_blank(char c) { return c == ' ' || c == '\t'; }
 
+/* Without the blanks around it. */
 static fg_text trimmed(fg_text text)
 {
     while (text.size && is_blank(text.at[0])) text = (fg_text){text.at + 1, text.size - 1};
@@ -20,6 +22,7 @@ static fg_text trimmed(fg_text text)
     return text;
 }
 
+/* {NAME} or {NAME unit}. A sequence shows nothing, everything else may be shown. */
 static void add_name(fg_compiler *c, fg_node *text, fg_text inside)
 {
     const uint32_t shown = ~FG_KIND_BIT(FG_KIND_SEQUENCE);
@@ -65,11 +68,13 @@ static size_t add_brace(fg_compiler *c, fg_node *text, size_t from)
     return end + 1;
 }
 
+/* A text falls apart at its braces. `{{` and `}}` are braces themselves. */
 void fg_parse_text(fg_compiler *c, fg_node *text)
 {
     const fg_text word = text->word;
     size_t from = 0;
     while (from < word.size && text->kind != NODE_BROKEN) {
+        /* Everything up to the next brace is shown as it stands. */
         size_t brace = from;
         while (brace < word.size && word.at[brace] != '{' && word.at[brace] != '}') brace++;
         if (brace > from) (void)add_piece(c, text, (fg_text){word.at + from, brace - from});

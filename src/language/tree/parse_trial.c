@@ -3,6 +3,7 @@
 
 #define CHANGING (~(FG_KIND_BIT(FG_KIND_NUMBER) | FG_KIND_BIT(FG_KIND_SEQUENCE)))
 
+/* A time of an expectation. */
 static void add_time(fg_compiler *c, fg_node *expect)
 {
     fg_node *time = fg_parse_number(c);
@@ -12,6 +13,7 @@ static void add_time(fg_compiler *c, fg_node *expect)
         fg_node_add(expect, time);
 }
 
+/* T between T: `from T to T`, `between T and T`. */
 static void add_two_times(fg_compiler *c, fg_node *expect, const char *between)
 {
     add_time(c, expect);
@@ -20,6 +22,7 @@ static void add_two_times(fg_compiler *c, fg_node *expect, const char *between)
     add_time(c, expect);
 }
 
+/* [while CONDITION] */
 static void parse_while(fg_compiler *c, fg_node *expect)
 {
     if (!fg_parse_accept_word(c, "while")) return;
@@ -30,6 +33,7 @@ static void parse_while(fg_compiler *c, fg_node *expect)
         fg_node_add(expect, condition);
 }
 
+/* goes LABEL { , LABEL }. The labels are resolved when the trial is checked. */
 static void parse_goes(fg_compiler *c, fg_node *expect)
 {
     do {
@@ -44,6 +48,7 @@ static void parse_goes(fg_compiler *c, fg_node *expect)
     } while (fg_parse_accept(c, TOK_COMMA));
 }
 
+/* changes at most N times */
 static void parse_changes(fg_compiler *c, fg_node *expect)
 {
     if (!fg_parse_expect_word(c, "at", "write NAME changes at most N times") ||
@@ -125,6 +130,8 @@ static bool parse_of_name(fg_compiler *c, fg_node *expect)
     return true;
 }
 
+/* C at T | C at end | C from T to T | C begins between T and T | C always | C never | C within T of C | C matches
+ * COLUMN */
 static void parse_of_condition(fg_compiler *c, fg_node *expect)
 {
     fg_node *condition = fg_parse_condition(c);
@@ -159,10 +166,13 @@ static void parse_of_condition(fg_compiler *c, fg_node *expect)
     }
 }
 
+/* expect EXPECTATION. What begins with a name alone (`goes`, `changes`, `matches`) is tried first, because a condition
+ * may begin with a name too. */
 static void parse_expect(fg_compiler *c, fg_trial_node *trial)
 {
     fg_node *expect = fg_node_new(c, NODE_EXPECT, fg_lex_span(c));
     fg_lex_next(c);
+    /* False also means that nothing was taken. */
     if (!parse_of_name(c, expect)) parse_of_condition(c, expect);
     if (c->lost) expect->kind = NODE_BROKEN;
     expect->span = fg_span_to_here(c, expect->span);
@@ -193,6 +203,7 @@ static void parse_set(fg_compiler *c, fg_trial_node *trial)
     trial->sets = value;
 }
 
+/* trial "NAME" { readings "FILE" | set NUMBER = VALUE | expect ... } */
 void fg_parse_trial(fg_compiler *c, fg_trial_node *trial)
 {
     fg_block block;

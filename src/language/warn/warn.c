@@ -1,10 +1,17 @@
-/* What runs, but is probably not meant: each with the exact readings concerned. */
+/* What runs but is odd.
+ *
+ * Warnings never change what a gate does; `--strict` makes them count. Each asks something that can be proved from the
+ * text or the tables alone: that no reading reaches a limit, that a row can never win, that an answer is always the
+ * same. What is only unlikely is not warned of.
+ */
 #include "language/warn/warn.h"
 
 /* ---- what nothing uses, clears or can win ---- */
 
+/* Was the attribute written? */
 static bool has(const fg_symbol *s, fg_attribute attribute) { return s->attributes >> attribute & 1; }
 
+/* Only what does nothing by itself: a condition or a latch may be there for trials. */
 static void unused(fg_compiler *c, const fg_symbol *s)
 {
     if (s->used || (s->kind != FG_KIND_SENSOR && s->kind != FG_KIND_NUMBER && s->kind != FG_KIND_SEQUENCE)) return;
@@ -12,6 +19,7 @@ static void unused(fg_compiler *c, const fg_symbol *s)
               fg_text_of(fg_kind_word(s->kind)), s->name);
 }
 
+/* Below a row without a condition nothing can win, and above the first row nothing can be unsure. */
 static void rows_that_never_win(fg_compiler *c, const fg_symbol *output)
 {
     const fg_node *always = NULL;
@@ -53,12 +61,15 @@ static void unsure_rows(fg_compiler *c, const fg_symbol *output, const bool *sur
 
 /* ---- times and the pace ---- */
 
+/* A gate looks once every step, so a time between two steps works as the next step. It is told, because a person who
+ * wrote 250 ms at a pace of 100 will measure 300. */
 static void against_pace(fg_compiler *c, fg_node *number, fg_text what, bool segment)
 {
     const fg_time every = c->every;
     const fg_text pace = fg_text_of_value_unit(c, every, 0, T("ms"));
     fg_time time = 0;
     if (!every || !fg_quantity_duration(c, number, what, &time) || !time || time % every == 0) return;
+    /* The first step that comes after the time. */
     const fg_time up = (time / every + 1) * every;
     fg_report(c, FG_FIND_TIME, number->span,
               time < every ? "{} of {} is shorter than a step of {}" : "{} of {} is no multiple of a step of {}",
@@ -67,6 +78,7 @@ static void against_pace(fg_compiler *c, fg_node *number, fg_text what, bool seg
               what, fg_text_of_value_unit(c, time, 0, T("ms")), pace, fg_text_of_value_unit(c, up, 0, T("ms")));
 }
 
+/* Every time in a body, at any depth. */
 static void times_in(fg_compiler *c, fg_node *node)
 {
     for (; node; node = node->next) {
@@ -104,6 +116,7 @@ static bool readings_of(fg_compiler *c, const fg_symbol *sensor, int64_t *low, i
     return true;
 }
 
+/* `trust` or a circle bounds what a sensor can read. A limit beyond that never turns its rule. */
 static void unreached(fg_compiler *c, const fg_symbol *sensor, const fg_node *number)
 {
     int64_t low, high, value = 0;
@@ -117,6 +130,7 @@ static void unreached(fg_compiler *c, const fg_symbol *sensor, const fg_node *nu
               fg_check_readings(c, sensor, low, high));
 }
 
+/* Limits of comparisons and cuts. In a condition the sensor is the one that is compared. */
 static void limits_in(fg_compiler *c, const fg_symbol *sensor, const fg_node *node)
 {
     for (; node; node = node->next) {
@@ -133,6 +147,7 @@ static void limits_in(fg_compiler *c, const fg_symbol *sensor, const fg_node *no
 
 /* ---- conditions that are always the same ---- */
 
+/* With `outside` it is the other way round. */
 static bool comparison_holds(const fg_compare *compare, fg_value value)
 {
     return fg_range_holds(&compare->range, value) != compare->outside;
@@ -160,12 +175,15 @@ static bool some_reading(const fg_node *chain, const fg_symbol *sensor, bool wan
     return false;
 }
 
+/* `depth over 5 and depth under 3` is never yes. Each sensor is looked at once, at its first comparison in the chain.
+ */
 static void constant_chain(fg_compiler *c, const fg_node *chain)
 {
     const bool all = chain->kind == NODE_AND;
     for (const fg_node *part = chain->first; part; part = part->next) {
         const fg_node *earlier = chain->first;
         if (part->kind != NODE_COMPARE) continue;
+        /* Only the first comparison of a sensor in the chain looks: the others would say the same again. */
         while (earlier != part && !(earlier->kind == NODE_COMPARE && earlier->symbol == part->symbol))
             earlier = earlier->next;
         if (earlier != part || some_reading(chain, part->symbol, all)) continue;
@@ -176,6 +194,7 @@ static void constant_chain(fg_compiler *c, const fg_node *chain)
     }
 }
 
+/* Every `and` and `or`, at any depth. */
 static void constants_in(fg_compiler *c, const fg_node *node)
 {
     for (; node; node = node->next) {
@@ -184,6 +203,7 @@ static void constants_in(fg_compiler *c, const fg_node *node)
     }
 }
 
+/* Runs only on a gate without mistakes, so it may ask the finished tables. */
 void fg_warn(fg_compiler *c)
 {
     const fg_gate *gate = &c->program->gate;

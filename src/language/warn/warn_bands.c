@@ -14,6 +14,7 @@ typedef struct rows {
     const fg_symbol *rule;
 } rows;
 
+/* In the order of their beginnings. */
 static void add_stretch(rows *r, int64_t low, int64_t high, uint32_t row)
 {
     uint32_t at = r->stretches++;
@@ -21,6 +22,7 @@ static void add_stretch(rows *r, int64_t low, int64_t high, uint32_t row)
     r->sorted[at] = (stretch){low, high, row};
 }
 
+/* The ranges of all rows; one that runs through zero becomes two. False: some row was wrong, or there was no memory. */
 static bool collect(fg_compiler *c, const fg_symbol *rule, const fg_bands *bands, rows *r)
 {
     *r = (rows){.rule = rule};
@@ -44,15 +46,19 @@ static bool collect(fg_compiler *c, const fg_symbol *rule, const fg_bands *bands
 
 /* ---- gaps and shared readings ---- */
 
+/* The warning stands at the row behind the gap. */
 static void say_gap(fg_compiler *c, const rows *r, const fg_node *where, int64_t low, int64_t high)
 {
     fg_report(c, FG_FIND_GAP, where->span, "{} is in no band of {}", "move a limit, or add a row: LABEL otherwise",
               fg_check_readings(c, r->rule->sensor, low, high), r->rule->name);
 }
 
+/* What lies between the highest end so far and the next beginning belongs to nobody. Outside of all rows a line is
+ * open on purpose; a circle has no outside. */
 static void gaps(fg_compiler *c, const rows *r)
 {
     const fg_value circle = r->rule->sensor->circle;
+    /* The highest reading that has an owner so far; stretches come in the order of their beginnings. */
     int64_t covered = r->stretches ? r->sorted[0].high : 0;
     for (uint32_t i = 1; i < r->stretches; i++) {
         const stretch *s = &r->sorted[i];
@@ -68,6 +74,7 @@ static void gaps(fg_compiler *c, const rows *r)
         say_gap(c, r, r->nodes[first->row], before ? 0 : covered + 1, before ? first->low - 1 : circle - 1);
 }
 
+/* Neighbours in order are compared with the one that reaches furthest. Two rows of one label may overlap. */
 static void shared(fg_compiler *c, const rows *r)
 {
     const stretch *widest = r->stretches ? &r->sorted[0] : NULL;
@@ -96,6 +103,7 @@ static int64_t covered_from(const rows *r, uint32_t row, int64_t from)
     return reach;
 }
 
+/* Is every reading of a row in one above it? Quadratic in the rows, so only so many are looked at. */
 static void never_wins(fg_compiler *c, const rows *r)
 {
     enum { ROWS_LOOKED_AT = 300 };
@@ -106,6 +114,7 @@ static void never_wins(fg_compiler *c, const rows *r)
             int64_t at = s->low;
             if (s->row != row) continue;
             while (covered && at <= s->high) {
+                /* How far the rows above have all readings from here on. */
                 const int64_t reach = covered_from(r, row, at);
                 covered = reach >= at;
                 at = reach + 1;
@@ -120,6 +129,7 @@ static void never_wins(fg_compiler *c, const rows *r)
 
 /* ---- margin ---- */
 
+/* A margin of more than half a band lets its neighbours keep all of it, one from each side. */
 static void wide_margin(fg_compiler *c, const fg_symbol *rule, const fg_bands *bands)
 {
     const fg_node *margin = fg_node_attribute(rule, ATTR_MARGIN);
@@ -145,6 +155,7 @@ static void wide_margin(fg_compiler *c, const fg_symbol *rule, const fg_bands *b
               fg_text_of_value_unit(c, narrowest / 2, sensor->decimals, sensor->unit));
 }
 
+/* A list of cuts has no gaps and no overlaps by its form. */
 void fg_warn_bands(fg_compiler *c, const fg_symbol *rule)
 {
     const fg_bands *bands = rule->checked.bands;

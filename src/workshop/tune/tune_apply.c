@@ -87,7 +87,8 @@ static bool is_kept(const judge *j, const fg_edit *edit)
 size_t fg_edits_agreed(const fg_tunings *tunings, fg_edit *edits, size_t count, void *context,
                        void (*tell)(void *context, const fg_edit_note *note))
 {
-    const judge j = {tunings, tunings->count ? tunings->tunings[0]->program : NULL, context, tell};
+    if (!tunings->count) return 0; /* no tuning, no edits */
+    const judge j = {tunings, tunings->tunings[0]->program, context, tell};
     size_t kept = 0;
     count = without_disputed(&j, edits, count);
     for (size_t i = 0; i < count && count != FG_EDITS_NO_MEMORY; i++)

@@ -157,7 +157,7 @@ static void add_statement(coder *c, int indent, char *text, code_statement state
     if (note_uses(c, at, &l)) {
         const size_t begin = c->out->text.size;
         add_line(&l, *at == '#' ? 0 : indent * INDENT);
-        statement.indent = (size_t)(indent * INDENT);
+        statement.indent = (size_t)indent * INDENT;
         statement.value += statement.indent;
         fg_code_block_statement(c->out, begin, statement);
     } else {
