@@ -20,7 +20,7 @@
 FG_PUBLIC_BEGIN
 
 /** Counts the rows of a list. */
-#define FG_ONE_MORE(...) +1 /* NOLINT(bugprone-macro-parentheses): they are added up */
+#define FG_ONE_MORE(...) +1
 
 /* ---- rules on a sensor ---- */
 

@@ -290,9 +290,9 @@ size_t fg_utf8_size(fg_text text, uint32_t *character);
 /** Where the first byte stands that is not UTF-8; the size of the text if all of it is. */
 size_t fg_utf8_wrong(fg_text text);
 
-/** Which lines of a gate's program can never be unsure, whatever is read. `sure`: one for each line, size.ops +
+/** Which answers of a gate can never be unsure, whatever is read. `sure`: one for each slot, size.ops +
  * size.watched of them. */
-void fg_gate_sure_lines(const fg_gate *gate, bool *sure);
+void fg_gate_sure_slots(const fg_gate *gate, bool *sure);
 
 /** The declaration of this name; NULL if there is none. For reports, not for each step: it looks at all names. */
 const fg_declared *fg_program_find(const fg_program *program, fg_text name);

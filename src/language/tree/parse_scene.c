@@ -70,6 +70,21 @@ static int verb_behind(fg_compiler *c)
     return FORMS;
 }
 
+/* Lists the rows there are, from the same table that reads them. */
+static void unknown_row(fg_compiler *c)
+{
+    fg_text all = {0};
+    for (int i = 0; i < FORMS; i++) {
+        fg_text form = fg_text_of(forms[i].word);
+        const fg_text behind = fg_text_of(forms[i].words[0]);
+        const size_t first = fg_text_byte(behind, 0, ' '); /* falls silent, drops out */
+        if (first < behind.size) form = fg_text_join(c, form, " ", (fg_text){behind.at, first});
+        all = i ? fg_text_join(c, all, i + 1 == FORMS ? " or " : ", ", form) : form;
+    }
+    fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "'{}' does not begin a row of a scene",
+              "write lasts T, every T, seed N, or a sensor or flag with {}", fg_span_text(c, fg_lex_span(c)), all);
+}
+
 /* NAME VERB NUMBERS. A scene makes readings up and looks at nothing, so a sensor that stands only in a scene is still
  * unused. */
 static void parse_row(fg_compiler *c, fg_scene_node *scene, int verb)
@@ -120,12 +135,7 @@ void fg_parse_scene(fg_compiler *c, fg_scene_node *scene)
         } else if (fg_parse_at_word(c, "seed")) {
             parse_attribute(c, &scene->seed);
         } else {
-            fg_report(
-                c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "'{}' does not begin a row of a scene",
-                "write lasts T, every T, seed N, or a sensor or flag with stays, ramps, jumps, swings, noise, drops "
-                "out, "
-                "falls silent, reads or presses",
-                fg_span_text(c, fg_lex_span(c)));
+            unknown_row(c);
             c->lost = true;
         }
         fg_parse_row_end(c);

@@ -209,7 +209,7 @@ void fg_warn(fg_compiler *c)
     const fg_gate *gate = &c->program->gate;
     bool *sure = FG_TAKE(bool, &c->arena, (size_t)gate->size.ops + gate->size.watched + 1);
     if (!sure) return;
-    fg_gate_sure_lines(gate, sure);
+    fg_gate_sure_slots(gate, sure);
     for (const fg_symbol *s = c->symbols; s; s = s->next) {
         unused(c, s);
         times_in(c, s->body);

@@ -29,13 +29,13 @@ static size_t corners_of_bands(const fg_bands *bands, fg_value *limits)
     return count;
 }
 
-size_t fg_limits_of(const fg_program *program, uint16_t line, fg_value *limits)
+size_t fg_limits_of(const fg_program *program, uint16_t slot, fg_value *limits)
 {
-    const fg_op *op = &program->gate.ops[line];
-    const fg_op_source *told = &program->op_sources[line];
+    const fg_op *op = &program->gate.ops[slot];
+    const fg_op_source *source = &program->op_sources[slot];
     if (op->kind == FG_OP_BANDS) return corners_of_bands(&program->gate.bands[op->rule], limits);
-    size_t count = corners_of_comparison(&told->comparison, limits);
-    if (op->kind == FG_OP_HYSTERESIS) count += corners_of_comparison(&told->off, limits + count);
+    size_t count = corners_of_comparison(&source->comparison, limits);
+    if (op->kind == FG_OP_HYSTERESIS) count += corners_of_comparison(&source->off, limits + count);
     return count;
 }
 

@@ -6,9 +6,9 @@
 
 enum { FG_LIMITS_MOST = 2 * FG_LABELS_MOST };
 
-/* The limits of a threshold, hysteresis, bands or comparison, in steps of its sensor; `line`: its line of the program,
+/* The limits of a threshold, hysteresis, bands or comparison, in steps of its sensor; `slot`: that of its op,
  * `limits`: room for FG_LIMITS_MOST. Of a cut the first reading of the band behind it. Returns how many. */
-size_t fg_limits_of(const fg_program *program, uint16_t line, fg_value *limits);
+size_t fg_limits_of(const fg_program *program, uint16_t slot, fg_value *limits);
 
 /* A value so many steps beside a limit, on a circle through zero where it must. */
 fg_value fg_limit_beside(const fg_program *program, uint16_t sensor, fg_value limit, int steps);

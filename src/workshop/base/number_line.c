@@ -262,10 +262,10 @@ static void list_stretch(const line *l, const stretch *s, int name_width, fg_buf
 
 static void list_rest(const line *l, fg_buffer *out)
 {
-    const fg_op_source *told = &l->program->op_sources[l->rule->slot];
-    if (told->margin) {
+    const fg_op_source *source = &l->program->op_sources[l->rule->slot];
+    if (source->margin) {
         fg_buffer_add_c(out, "  ~ the margin of ");
-        fg_buffer_add_value(out, told->margin, l->rule);
+        fg_buffer_add_value(out, source->margin, l->rule);
         fg_buffer_add_c(out, ": here the present answer stays\n");
     }
     if (l->rule->kind == FG_KIND_HYSTERESIS) {

@@ -109,10 +109,10 @@ static size_t limits_on(const plot *p, uint16_t sensor, fg_value *limits, fg_val
     const fg_program *program = p->picture->program;
     fg_value own[FG_LIMITS_MOST];
     size_t count = 0;
-    for (uint16_t line = 0; line < program->gate.size.ops; line++) {
-        const fg_op *op = &program->gate.ops[line];
+    for (uint16_t slot = 0; slot < program->gate.size.ops; slot++) {
+        const fg_op *op = &program->gate.ops[slot];
         if (!fg_op_is(op->kind, FG_OP_ON_SENSOR) || op->a != sensor) continue;
-        const size_t more = fg_limits_of(program, line, own);
+        const size_t more = fg_limits_of(program, slot, own);
         for (size_t i = 0; i < more && count < most; i++) {
             size_t k = 0;
             while (k < count && limits[k] != own[i]) k++;
@@ -120,7 +120,7 @@ static size_t limits_on(const plot *p, uint16_t sensor, fg_value *limits, fg_val
                 limits[count] = own[i];
                 margins[count++] = 0;
             }
-            if (program->op_sources[line].margin > margins[k]) margins[k] = program->op_sources[line].margin;
+            if (program->op_sources[slot].margin > margins[k]) margins[k] = program->op_sources[slot].margin;
         }
     }
     return count;

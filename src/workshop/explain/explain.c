@@ -171,7 +171,7 @@ static void add_unsure_rule(const fg_explainer *x, uint16_t sensor, const fg_set
 
 static void threshold_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, fg_buffer *out)
 {
-    const fg_op_source *told = &x->program->op_sources[slot];
+    const fg_op_source *source = &x->program->op_sources[slot];
     const fg_threshold *rule = &x->program->gate.thresholds[op->rule];
     const fg_verdict answer = now(x, slot);
     if (answer == FG_UNSURE) {
@@ -180,14 +180,14 @@ static void threshold_reason(const fg_explainer *x, const fg_op *op, uint16_t sl
     }
     add_reading(x, op->a, out);
     fg_buffer_add_c(out, answer == FG_YES ? " is " : " is not ");
-    fg_explain_comparison(&told->comparison, x->sensors[op->a], out);
-    if (answer == FG_NO && x->before && x->before[slot] == FG_YES) add_margin(told->margin, x->sensors[op->a], out);
+    fg_explain_comparison(&source->comparison, x->sensors[op->a], out);
+    if (answer == FG_NO && x->before && x->before[slot] == FG_YES) add_margin(source->margin, x->sensors[op->a], out);
     add_for(&rule->settle, out);
 }
 
 static void hysteresis_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, fg_buffer *out)
 {
-    const fg_op_source *told = &x->program->op_sources[slot];
+    const fg_op_source *source = &x->program->op_sources[slot];
     const fg_hysteresis *rule = &x->program->gate.hysteresis[op->rule];
     const fg_verdict answer = now(x, slot);
     fg_value value = 0;
@@ -199,14 +199,14 @@ static void hysteresis_reason(const fg_explainer *x, const fg_op *op, uint16_t s
     add_reading(x, op->a, out);
     if (fg_range_holds(side, value)) {
         fg_buffer_add_c(out, " is ");
-        fg_explain_comparison(answer == FG_YES ? &told->comparison : &told->off, x->sensors[op->a], out);
+        fg_explain_comparison(answer == FG_YES ? &source->comparison : &source->off, x->sensors[op->a], out);
         add_for(&rule->settle, out);
         return;
     }
     fg_buffer_add_c(out, " is between the limits, ");
-    fg_explain_comparison(&told->comparison, x->sensors[op->a], out);
+    fg_explain_comparison(&source->comparison, x->sensors[op->a], out);
     fg_buffer_add_c(out, " and ");
-    fg_explain_comparison(&told->off, x->sensors[op->a], out);
+    fg_explain_comparison(&source->off, x->sensors[op->a], out);
 }
 
 void fg_explain_range(const fg_range *range, const fg_declared *sensor, fg_buffer *out)

@@ -18,7 +18,7 @@ typedef struct item {
     int8_t beside;         /* ITEM_LIMIT: -1, 0, 1 step from it */
     uint16_t number;       /* slot, output or sensor */
     uint16_t row;          /* ITEM_ROW */
-    uint16_t line, corner; /* ITEM_LIMIT, ITEM_MARGIN: the line of the program, and which of its limits */
+    uint16_t slot, corner; /* ITEM_LIMIT, ITEM_MARGIN: the slot of the rule, and which of its limits */
     fg_value limit;        /* ITEM_LIMIT, ITEM_MARGIN */
     fg_value margin;       /* ITEM_MARGIN */
     uint32_t declared;
@@ -46,25 +46,25 @@ static void add(fg_coverage *c, item it)
 
 /* ---- everything that may happen ---- */
 
-static void add_limits(fg_coverage *c, uint16_t line, uint32_t declared)
+static void add_limits(fg_coverage *c, uint16_t slot, uint32_t declared)
 {
     fg_value corners[FG_LIMITS_MOST];
-    const fg_op *op = &c->program->gate.ops[line];
-    const size_t count = fg_limits_of(c->program, line, corners);
-    const fg_value margin = c->program->op_sources[line].margin;
+    const fg_op *op = &c->program->gate.ops[slot];
+    const size_t count = fg_limits_of(c->program, slot, corners);
+    const fg_value margin = c->program->op_sources[slot].margin;
     for (uint16_t i = 0; i < count; i++) {
         for (int8_t k = -1; k <= 1; k++)
             add(c, (item){.kind = ITEM_LIMIT,
                           .beside = k,
                           .number = op->a,
-                          .line = line,
+                          .slot = slot,
                           .corner = i,
                           .limit = fg_limit_beside(c->program, op->a, corners[i], k),
                           .declared = declared});
         if (margin > 1)
             add(c, (item){.kind = ITEM_MARGIN,
                           .number = op->a,
-                          .line = line,
+                          .slot = slot,
                           .corner = i,
                           .limit = corners[i],
                           .margin = margin,
@@ -104,12 +104,12 @@ static void add_name(fg_coverage *c, const fg_declared *d, uint32_t number)
 static void add_compares(fg_coverage *c)
 {
     const fg_gate *gate = &c->program->gate;
-    for (uint16_t line = 0; line < gate->size.ops; line++) {
+    for (uint16_t slot = 0; slot < gate->size.ops; slot++) {
         uint32_t i = 0;
-        if (gate->ops[line].kind != FG_OP_COMPARE) continue;
-        while (c->program->declared[i].kind != FG_KIND_SENSOR || c->program->declared[i].index != gate->ops[line].a)
+        if (gate->ops[slot].kind != FG_OP_COMPARE) continue;
+        while (c->program->declared[i].kind != FG_KIND_SENSOR || c->program->declared[i].index != gate->ops[slot].a)
             i++;
-        add_limits(c, line, i);
+        add_limits(c, slot, i);
     }
 }
 
@@ -138,8 +138,8 @@ void fg_coverage_use(fg_coverage *c, const fg_program *program)
     for (size_t i = 0; i < c->count; i++) {
         item *it = &c->items[i];
         if (it->kind != ITEM_LIMIT && it->kind != ITEM_MARGIN) continue;
-        it->margin = program->op_sources[it->line].margin;
-        if (it->corner < fg_limits_of(program, it->line, corners))
+        it->margin = program->op_sources[it->slot].margin;
+        if (it->corner < fg_limits_of(program, it->slot, corners))
             it->limit = fg_limit_beside(program, it->number, corners[it->corner], it->beside);
     }
 }
@@ -219,12 +219,12 @@ static void say(const fg_program *program, const item *it, fg_buffer *out)
     case ITEM_FAULT: fg_buffer_add_c(out, "never faulty"); return;
     case ITEM_LIMIT:
         fg_buffer_add_c(out, it->beside ? "no reading one step beside a limit, at " : "no reading on the limit ");
-        (void)fg_limits_of(program, it->line, corners); /* the gate's own, not those that a trial sets */
+        (void)fg_limits_of(program, it->slot, corners); /* the gate's own, not those that a trial sets */
         fg_buffer_add_value(out, fg_limit_beside(program, it->number, corners[it->corner], it->beside), d);
         return;
     case ITEM_MARGIN:
         fg_buffer_add_c(out, "no reading further within the margin of the limit ");
-        (void)fg_limits_of(program, it->line, corners);
+        (void)fg_limits_of(program, it->slot, corners);
         fg_buffer_add_value(out, corners[it->corner], d);
         return;
     }

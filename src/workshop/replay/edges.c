@@ -49,17 +49,17 @@ static void gather_limits(tester *t, input *in)
 {
     const fg_gate *gate = &t->program->gate;
     fg_value limits[FG_LIMITS_MOST];
-    for (uint16_t line = 0; line < gate->size.ops; line++) {
-        const fg_op *op = &gate->ops[line];
+    for (uint16_t slot = 0; slot < gate->size.ops; slot++) {
+        const fg_op *op = &gate->ops[slot];
         if (!fg_op_is(op->kind, FG_OP_ON_SENSOR) || op->a != in->declared->index) continue;
-        const size_t count = fg_limits_of(t->program, line, limits);
+        const size_t count = fg_limits_of(t->program, slot, limits);
         fg_value *more = realloc(in->limits, (in->limit_count + count + 1) * sizeof *more);
         t->full = t->full || !more;
         if (!more) return;
         in->limits = more;
         memcpy(in->limits + in->limit_count, limits, count * sizeof *limits);
         in->limit_count += count;
-        if (t->program->op_sources[line].margin + AWAY > in->far) in->far = t->program->op_sources[line].margin + AWAY;
+        if (t->program->op_sources[slot].margin + AWAY > in->far) in->far = t->program->op_sources[slot].margin + AWAY;
     }
     if (in->limit_count) qsort(in->limits, in->limit_count, sizeof *in->limits, by_value);
 }

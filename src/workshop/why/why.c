@@ -84,9 +84,9 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     fg_asker *a = &p->asker;
     if (!p->started) {
         p->started = true;
-        a->told = calloc((size_t)a->program->gate.size.ops + 1, sizeof *a->told);
+        a->shown = calloc((size_t)a->program->gate.size.ops + 1, sizeof *a->shown);
         p->full = !fg_explainer_start(&a->explainer, a->program, run) || !shadow_start(&a->shadow, &a->program->gate) ||
-                  !a->told;
+                  !a->shown;
         if (p->full) return false;
     }
     a->t_ms = t_ms;
@@ -195,7 +195,7 @@ fg_status fg_why(const fg_program *program, const fg_readings *readings, const f
         fg_explainer_end(&p.asker.explainer);
         shadow_end(&p.asker.shadow);
     }
-    free(p.asker.told);
+    free(p.asker.shown);
     fg_buffer_free(&p.asker.line);
     fg_buffer_free(&p.asker.next);
     return status;

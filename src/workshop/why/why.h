@@ -26,7 +26,7 @@ typedef struct fg_asker {
     const fg_why_observer *observer;
     fg_buffer line, next; /* next: what to look at */
     uint32_t deciding;    /* how deep the chain of deciding lines goes */
-    uint8_t *told;        /* of each line of the program: 1 where its parts were told, 2 where they decided */
+    uint8_t *shown;       /* of each slot: 1 where its parts were shown, 2 where they decided */
 } fg_asker;
 
 /* Tells why the name is what it is now, or not what is wanted. */

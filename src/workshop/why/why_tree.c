@@ -108,8 +108,8 @@ static fg_value circle_of(const fg_asker *a, uint16_t sensor) { return a->progra
 static bool stands_above(fg_asker *a, uint16_t slot, bool decides)
 {
     const uint8_t how = decides ? 2 : 1;
-    if (a->told[slot] >= how) return true;
-    a->told[slot] = how;
+    if (a->shown[slot] >= how) return true;
+    a->shown[slot] = how;
     return false;
 }
 
@@ -246,13 +246,14 @@ static void hysteresis_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32
 {
     const fg_hysteresis *rule = &a->program->gate.hysteresis[op->rule];
     const fg_settle_state *state = &a->shadow.hysteresis[op->rule].settle;
-    const fg_op_source *told = &a->program->op_sources[slot];
+    const fg_op_source *source = &a->program->op_sources[slot];
     const bool on = state->present == FG_YES;
     fg_value value = 0;
     const bool good = fg_sensor_value(a->explainer.run, op->a, &value);
     wait_line(a, &rule->settle, state, a->explainer.slot_owners[slot], depth, decides);
     const fg_range *own = on ? &rule->on : &rule->off, *other = on ? &rule->off : &rule->on;
-    const fg_comparison *own_words = on ? &told->comparison : &told->off, *others = on ? &told->off : &told->comparison;
+    const fg_comparison *own_words = on ? &source->comparison : &source->off,
+                        *others = on ? &source->off : &source->comparison;
     if (!good || fg_range_holds(own, value)) {
         comparison_line(a, op->a, own_words, true, INT64_MAX, depth, decides);
         if (!good) return;
@@ -649,7 +650,7 @@ void fg_why_tell(fg_asker *a)
     const fg_declared *d = a->question->name;
     const fg_text wanted = a->question->wanted;
     a->next.size = 0;
-    memset(a->told, 0, a->program->gate.size.ops);
+    memset(a->shown, 0, a->program->gate.size.ops);
     name_line(a, d);
     if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) {
         output_lines(a, d);

@@ -1,6 +1,6 @@
-/* Answers of the program as C. A line that others look at once, and that remembers nothing, becomes a test where it is
- * asked; every other line has a variable. A test says whether an answer is yes, or whether it is no; what is neither is
- * unsure. */
+/* Answers of the program as C. An answer that is asked once, and that remembers nothing, becomes a test where it is
+ * asked; every other answer has a variable. A test says whether an answer is yes, or whether it is no; what is neither
+ * is unsure. */
 #include "workshop/bake/expression/expression.h"
 
 static code_test compare(coder *c, const fg_op *op, bool yes)

@@ -63,7 +63,7 @@ code_test fg_code_is_not(coder *c, const char *variable, const char *constant);
 code_test fg_code_in(coder *c, const code_sensor *sensor, const char *value, fg_range range);
 code_test fg_code_out_of(coder *c, const code_sensor *sensor, const char *value, fg_range range); /* the opposite */
 
-/* Is the answer of a line yes, is it no? */
+/* Is an answer yes, is it no? */
 code_test fg_code_yes(coder *c, uint16_t slot);
 code_test fg_code_no(coder *c, uint16_t slot);
 /* Is it unsure, where it is known not to be yes? */

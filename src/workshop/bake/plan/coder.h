@@ -59,15 +59,15 @@ typedef struct coder {
     void **taken; /* freed at the end */
     size_t taken_count, taken_room;
     fg_words names;               /* those that are taken */
-    const fg_declared **owners;   /* of each line */
+    const fg_declared **owners;   /* of each op */
     const fg_declared ***by_kind; /* declarations by kind and number */
     code_sensor *sensors;
     code_flag *flags;
     code_output *outputs;
     const char **counts, **previously; /* members */
-    const char **slots;                /* C of a line's answer where it has a variable */
-    uint8_t *asked;                    /* how many look at a line, and CODE_BY_VALUE */
-    bool *sure;                        /* which lines are never unsure */
+    const char **slots;                /* C of an answer where it has a variable */
+    uint8_t *asked;                    /* how many look at an answer, and CODE_BY_VALUE */
+    bool *sure;                        /* which answers are never unsure */
     const char **sensor_names, **flag_names, **output_names, **answer_names; /* enumerators; answers by declaration */
     const char **labels; /* enumerators: of declared i from first_label[i] on */
     uint32_t *first_label;
@@ -138,8 +138,8 @@ bool fg_code_index(coder *c);
 /* A declaration by its number among its kind; NULL if there is none. */
 const fg_declared *fg_code_declared(const coder *c, fg_kind kind, uint16_t index);
 
-/* What a line of the program belongs to: the declaration that it ends or, inside of one, the next that ends. */
-const fg_declared *fg_code_owner(const coder *c, uint16_t line);
+/* What an op belongs to: the declaration that it ends or, inside of one, the next that ends. */
+const fg_declared *fg_code_owner(const coder *c, uint16_t slot);
 
 /* The enumerator of an answer of bands. */
 const char *fg_code_label(const coder *c, const fg_declared *d, fg_verdict answer);
@@ -161,7 +161,7 @@ const char *fg_code_safe(coder *c, fg_text text);
 /* "in steps of 0.1 cm" */
 const char *fg_code_steps(coder *c, const fg_declared *d);
 
-/* A line of the program. */
+/* The op of a slot. */
 const fg_op *fg_code_op(const coder *c, uint16_t slot);
 
 /* ---- the plan: made in this order, before any code is written ---- */
@@ -180,9 +180,9 @@ bool fg_code_one_way(code_sensor *sensor);
 bool fg_code_find_ends(code_sensor *sensor);
 /* The range of counts that gives a range of values; false if none does. */
 bool fg_code_carry_back(const code_sensor *sensor, fg_range range, fg_range *counts);
-/* Is a line never unsure? An index of none is. */
+/* Is an answer never unsure? An index of none is. */
 bool fg_code_is_sure(const coder *c, uint16_t slot);
-/* Is it shorter to write a line where it is asked than to give it a variable? */
+/* Is it shorter to write an answer where it is asked than to give it a variable? */
 bool fg_code_is_short(const coder *c, uint16_t slot);
 
 /* The greatest number that both are a multiple of. */

@@ -1,4 +1,4 @@
-/* Which lines of the program get a variable. */
+/* Which answers get a variable. */
 #include "workshop/bake/plan/coder.h"
 
 #include <stdlib.h>
@@ -63,7 +63,7 @@ bool fg_code_is_short(const coder *c, uint16_t slot)
 /* A test of more parts than this gets a variable, so that no text grows with the length of a chain. */
 enum { PARTS_MOST = 24 };
 
-/* How many parts stand in the test of a line where it is written; `parts`: those of the lines before it. */
+/* How many parts stand in the test of an answer where it is written; `parts`: those of the answers before it. */
 static uint16_t parts_of(const coder *c, uint16_t slot, const uint16_t *parts)
 {
     const fg_op *op = fg_code_op(c, slot);

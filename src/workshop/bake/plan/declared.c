@@ -1,4 +1,4 @@
-/* Declarations by kind and number, and by the line of the program they end. */
+/* Declarations by kind and number, and by the slot of the program they end. */
 #include "workshop/bake/plan/coder.h"
 
 #include <stdlib.h>
@@ -16,19 +16,19 @@ bool fg_code_index(coder *c)
         c->by_kind[k] = calloc((output ? c->gate->size.outputs : counts[k]) + 1u, sizeof(fg_declared *));
         good = c->by_kind[k] != NULL;
     }
-    for (uint32_t i = p->declared_count; good && i-- > 0;) { /* of two on one line the first counts */
+    for (uint32_t i = p->declared_count; good && i-- > 0;) { /* of two on one slot the first counts */
         const fg_declared *d = &p->declared[i];
         c->by_kind[d->kind][d->index] = d;
         if (d->slot != FG_INDEX_NONE) c->owners[d->slot] = d;
     }
-    for (uint16_t line = c->gate->size.ops; good && line-- > 0;)
-        if (!c->owners[line] && line + 1u < c->gate->size.ops) c->owners[line] = c->owners[line + 1];
+    for (uint16_t slot = c->gate->size.ops; good && slot-- > 0;)
+        if (!c->owners[slot] && slot + 1u < c->gate->size.ops) c->owners[slot] = c->owners[slot + 1];
     return good;
 }
 
 const fg_declared *fg_code_declared(const coder *c, fg_kind kind, uint16_t index) { return c->by_kind[kind][index]; }
 
-const fg_declared *fg_code_owner(const coder *c, uint16_t line) { return c->owners[line]; }
+const fg_declared *fg_code_owner(const coder *c, uint16_t slot) { return c->owners[slot]; }
 
 const char *fg_code_label(const coder *c, const fg_declared *d, fg_verdict answer)
 {

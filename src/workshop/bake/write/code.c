@@ -25,7 +25,7 @@ static bool make_tables(coder *c)
     c->slots = calloc(n->ops + 1u, sizeof *c->slots);
     c->asked = calloc(n->ops + 1u, sizeof *c->asked);
     c->sure = calloc((size_t)n->ops + n->watched + 1, sizeof *c->sure);
-    if (c->sure) fg_gate_sure_lines(c->gate, c->sure);
+    if (c->sure) fg_gate_sure_slots(c->gate, c->sure);
     c->labels = calloc(labels + 1u, sizeof *c->labels);
     c->sensor_names = calloc(n->sensors + 1u, sizeof *c->sensor_names);
     c->flag_names = calloc(n->flags + 1u, sizeof *c->flag_names);
@@ -104,17 +104,17 @@ static void plan_rules(coder *c)
 
 /* ---- the step ---- */
 
-static void write_line(coder *c, uint16_t line)
+static void write_op(coder *c, uint16_t slot)
 {
-    const fg_op *op = &c->gate->ops[line];
+    const fg_op *op = &c->gate->ops[slot];
     switch ((fg_op_kind)op->kind) {
     case FG_OP_SENSOR: fg_code_sensor(c, op->rule); return;
     case FG_OP_FLAG:
         fg_code_flag(c, op->rule);
-        c->slots[line] = c->flags[op->rule].answer;
+        c->slots[slot] = c->flags[op->rule].answer;
         return;
     case FG_OP_OUTPUT: fg_code_output(c, op->rule); return;
-    default: (fg_op_is(op->kind, FG_OP_RULE) ? fg_code_rule : fg_code_condition)(c, line); return;
+    default: (fg_op_is(op->kind, FG_OP_RULE) ? fg_code_rule : fg_code_condition)(c, slot); return;
     }
 }
 
@@ -129,14 +129,14 @@ static void write_passed(coder *c)
                      CODE_LATE, c->loop, base);
 }
 
-/* One line of the program after the other, each declaration quoted above what it becomes. */
-static void write_lines(coder *c, code_block *lines)
+/* One op after the other, each declaration quoted above what it becomes. */
+static void write_ops(coder *c, code_block *lines)
 {
     const fg_declared *said = NULL;
     for (uint16_t i = 0; i < c->gate->size.ops; i++) {
         code_block one = {0};
         c->out = &one; /* cppcheck-suppress autoVariables; it is set to another below */
-        write_line(c, i);
+        write_op(c, i);
         const fg_declared *d = fg_code_owner(c, i);
         c->out = lines;
         if (one.text.size && d && d != said) {
@@ -155,7 +155,7 @@ static void write_lines(coder *c, code_block *lines)
 static void write_step(coder *c)
 {
     code_block lines = {0};
-    write_lines(c, &lines);
+    write_ops(c, &lines);
     fg_code_block_prune(&lines, &c->symbols);
     const bool passed = fg_code_symbol_used(&c->symbols, "passed");
     c->out = &c->step;

@@ -1,4 +1,4 @@
-/* Lines of the program that hang on answers or on the clock. */
+/* Ops that hang on answers or on the clock. */
 #include "workshop/bake/write/write.h"
 
 #include <inttypes.h>
@@ -6,14 +6,14 @@
 
 /* ---- ranges ---- */
 
-/* The name of what a line belongs to. */
+/* The name of what an op belongs to. */
 static fg_text owner(const coder *c, uint16_t slot)
 {
     const fg_declared *d = fg_code_owner(c, slot);
     return d ? d->name : fg_text_of("line");
 }
 
-/* Sets the variable of a line, or makes it one of this step. `remembers`: working `value` out changes the state. */
+/* Sets the variable of an answer, or makes it one of this step. `remembers`: working `value` out changes the state. */
 static void answer(coder *c, uint16_t slot, const char *value, bool remembers)
 {
     if (c->slots[slot]) {

@@ -27,7 +27,7 @@ void fg_code_sensor(coder *c, uint16_t number);
 void fg_code_sum(coder *c, uint16_t number, const char *result, const char *ok);
 void fg_code_flag(coder *c, uint16_t number);
 void fg_code_rule(coder *c, uint16_t slot);
-/* A line of the program that hangs on answers or on the clock. */
+/* An op that hangs on answers or on the clock. */
 void fg_code_condition(coder *c, uint16_t slot);
 void fg_code_output(coder *c, uint16_t number);
 

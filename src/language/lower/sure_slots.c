@@ -1,4 +1,4 @@
-/* Which lines of a program can never be unsure. */
+/* Which answers can never be unsure. */
 #include <ficklegate/language.h>
 
 /* Of a list of slots. */
@@ -9,8 +9,8 @@ static bool all_sure(const fg_gate *gate, const fg_op *op, const bool *sure)
     return true;
 }
 
-/* A slot that is looked at makes a line as unsure as it may be itself, unless the op is always sure. */
-static bool line_is_sure(const fg_gate *gate, const fg_op *op, const bool *sure)
+/* A slot that is looked at makes an answer as unsure as it may be itself, unless the op is always sure. */
+static bool op_is_sure(const fg_gate *gate, const fg_op *op, const bool *sure)
 {
     const uint8_t traits = fg_op_traits((fg_op_kind)op->kind);
     if (traits & FG_OP_ALWAYS_SURE) return true;
@@ -21,8 +21,8 @@ static bool line_is_sure(const fg_gate *gate, const fg_op *op, const bool *sure)
 }
 
 /* An op looks only at those before it, so one way through is enough. */
-void fg_gate_sure_lines(const fg_gate *gate, bool *sure)
+void fg_gate_sure_slots(const fg_gate *gate, bool *sure)
 {
-    const uint32_t lines = (uint32_t)gate->size.ops + gate->size.watched;
-    for (uint32_t i = 0; i < lines; i++) sure[i] = line_is_sure(gate, &gate->ops[i], sure);
+    const uint32_t slots = (uint32_t)gate->size.ops + gate->size.watched;
+    for (uint32_t i = 0; i < slots; i++) sure[i] = op_is_sure(gate, &gate->ops[i], sure);
 }
