@@ -153,6 +153,31 @@ START_TEST(test_folder_for_a_file)
 }
 END_TEST
 
+/* A letter stands for one long option, whichever command it is given to. */
+START_TEST(test_letters)
+{
+    static const char *const commands[] = {"check", "replay", "trial", "pretend", "tune", "why", "draw", "bake"};
+    char names[128][32] = {{0}};
+    for (size_t i = 0; i < sizeof commands / sizeof *commands; i++) {
+        char words[40];
+        snprintf(words, sizeof words, "%s --help", commands[i]);
+        ck_assert_int_eq(run_fickle(words), 0);
+        char *help = read_whole("stdout.txt", NULL);
+        int found = 0;
+        for (const char *at = help; (at = strstr(at, "\n  -")); at++) {
+            char letter, name[32];
+            if (sscanf(at, "\n  -%c, --%31[a-z-]", &letter, name) != 2) continue;
+            char *const known = names[(unsigned char)letter & 127];
+            if (!*known) strcpy(known, name);
+            ck_assert_msg(!strcmp(known, name), "-%c is --%s and, in %s, --%s", letter, known, commands[i], name);
+            found++;
+        }
+        ck_assert_int_ge(found, 5);
+        free(help);
+    }
+}
+END_TEST
+
 /* A path may be as long as the system allows, and a message about it says it whole. */
 START_TEST(test_long_folder)
 {
@@ -306,6 +331,7 @@ int main(void)
     tcase_add_test(odd, test_sound);
     tcase_add_test(odd, test_folder_for_a_file);
     tcase_add_test(odd, test_long_folder);
+    tcase_add_test(odd, test_letters);
     tcase_add_test(odd, test_marks_of_an_included_trial);
     if (*FICKLE_PLAIN) tcase_add_test(odd, test_memory_does_not_grow);
     tcase_set_timeout(all, 60);
