@@ -2,7 +2,7 @@
 #ifndef FICKLEGATE_WORKSHOP_BAKE_NAMES_H
 #define FICKLEGATE_WORKSHOP_BAKE_NAMES_H
 
-#include "workshop/base/words.h"
+#include "workshop/base/word_set.h"
 #include <ficklegate/bake.h>
 
 typedef struct baker {

@@ -1,3 +1,4 @@
+/* Texts that grow, and values, times and mistakes written into them. */
 #include "workshop/base/buffer.h"
 
 #include <inttypes.h>

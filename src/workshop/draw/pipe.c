@@ -94,10 +94,10 @@ static fg_status draw(const fg_script *script, fg_mistake *mistake)
 fg_status fg_script_begin(fg_script *script, const char *path, fg_mistake *mistake)
 {
     *script = (fg_script){.picture = {.handle = -1, .slot = -1}};
-    const fg_status status = fg_part_begin(&script->picture, path, mistake);
+    const fg_status status = fg_draft_begin(&script->picture, path, mistake);
     if (status != FG_OK) return status;
     if (fg_memory_file_open(&script->text)) return FG_OK;
-    fg_part_drop(&script->picture);
+    fg_draft_drop(&script->picture);
     return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to draw it");
 }
 
@@ -109,9 +109,9 @@ fg_status fg_script_end(fg_script *script, bool good, fg_mistake *mistake)
     else
         (void)fg_mistake_set(mistake, status, script->picture.path, 0, "there is not enough memory to draw it");
     if (status == FG_OK)
-        status = fg_part_publish(&script->picture, mistake);
+        status = fg_draft_publish(&script->picture, mistake);
     else
-        fg_part_drop(&script->picture);
+        fg_draft_drop(&script->picture);
     free(script->text.text);
     return status;
 }

@@ -1,6 +1,6 @@
 /* What a buzzer of a gate would be heard to do, as a WAV file: sine tones, each beginning where the last one ended, so
  * that nothing clicks; percent is loudness. */
-#include "workshop/base/part.h"
+#include "workshop/base/draft.h"
 
 #include <ficklegate/draw.h>
 
@@ -95,14 +95,14 @@ fg_status fg_sound(const fg_program *program, const fg_readings *readings, const
 {
     SF_INFO info = {.samplerate = RATE, .channels = 1, .format = SF_FORMAT_WAV | SF_FORMAT_PCM_16};
     sounder s = {.output = sound->buzzer->index, .from_ms = sound->from_ms, .to_ms = sound->to_ms};
-    fg_part part;
-    fg_status status = fg_part_begin(&part, path, mistake);
+    fg_draft part;
+    fg_status status = fg_draft_begin(&part, path, mistake);
     if (status != FG_OK) return status;
     s.file = sf_open_fd(part.handle, SFM_WRITE, &info, 0);
     if (s.file) status = play(&s, program, readings, report, mistake);
     const bool closed = s.file && sf_close(s.file) == 0;
-    if (status == FG_OK && closed && !s.failed) return fg_part_publish(&part, mistake);
-    fg_part_drop(&part);
+    if (status == FG_OK && closed && !s.failed) return fg_draft_publish(&part, mistake);
+    fg_draft_drop(&part);
     if (status != FG_OK) return status;
     return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "the sound cannot be written; is there room on the disk?");
 }

@@ -2,7 +2,7 @@
  *
  * CSV and JSON Lines are written under another name beside it and renamed when they are whole. An SQLite file is there
  * from the beginning, in WAL mode, and complete up to its last commit. */
-#include "workshop/base/part.h"
+#include "workshop/base/draft.h"
 
 #include <ficklegate/save.h>
 #include "workshop/recordings/recording.h"
@@ -27,7 +27,7 @@ struct fg_saver {
     form form;
     bool created; /* the database is ours */
     char *path;
-    fg_part part; /* until it is whole; `file` writes to it */
+    fg_draft draft; /* until it is whole; `file` writes to it */
     FILE *file;
     fg_buffer text;
 #ifndef FG_WITHOUT_SQLITE
@@ -295,7 +295,7 @@ static form form_of(const char *path)
 static void drop(fg_saver *s)
 {
     if (s->file) (void)fclose(s->file);
-    fg_part_drop(&s->part);
+    fg_draft_drop(&s->draft);
     if (s->form == SAVE_SQLITE) database_drop(s);
     fg_buffer_free(&s->text);
     free(s->path);
@@ -318,9 +318,9 @@ static fg_status create_database(fg_saver *s, fg_mistake *mistake)
 static fg_status begin(fg_saver *s, fg_mistake *mistake)
 {
     if (s->form == SAVE_SQLITE) return create_database(s, mistake);
-    const fg_status status = fg_part_begin(&s->part, s->path, mistake);
+    const fg_status status = fg_draft_begin(&s->draft, s->path, mistake);
     if (status != FG_OK) return status;
-    const int handle = dup(s->part.handle);
+    const int handle = dup(s->draft.handle);
     s->file = handle < 0 ? NULL : fdopen(handle, "wb");
     if (!s->file && handle >= 0) (void)close(handle);
     if (s->file && s->form == SAVE_CSV) csv_heading(s);
@@ -353,7 +353,7 @@ fg_saver *fg_save_start(const fg_program *program, const char *path, fg_mistake 
     if (s) {
         s->program = program;
         s->form = kind;
-        s->part = (fg_part){.handle = -1, .slot = -1};
+        s->draft = (fg_draft){.handle = -1, .slot = -1};
         s->path = malloc(size);
         if (s->path) {
             memcpy(s->path, path, size);
@@ -394,7 +394,7 @@ fg_status fg_save_end(fg_saver *s, bool good, fg_mistake *mistake)
         if (!written)
             (void)fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0, "cannot be written: %s", why(s));
         else if (good)
-            written = fg_part_publish(&s->part, mistake) == FG_OK;
+            written = fg_draft_publish(&s->draft, mistake) == FG_OK;
     }
     drop(s);
     return written ? FG_OK : FG_ERROR_FILE;

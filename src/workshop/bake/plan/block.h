@@ -3,7 +3,7 @@
 #ifndef FICKLEGATE_WORKSHOP_BAKE_PLAN_BLOCK_H
 #define FICKLEGATE_WORKSHOP_BAKE_PLAN_BLOCK_H
 
-#include "workshop/base/words.h"
+#include "workshop/base/word_set.h"
 
 /* A name that may turn out to be unused: a local, a function of the gate, a part that can be copied in, an answer such
  * as YES, one of the clocks of a step. A text that uses it has \3 in front of it. */

@@ -4,7 +4,7 @@
 
 #include "workshop/bake/names.h"
 #include "workshop/bake/plan/block.h"
-#include "workshop/base/words.h"
+#include "workshop/base/word_set.h"
 
 /* A member of the state. */
 typedef struct code_member {

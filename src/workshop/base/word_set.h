@@ -1,6 +1,6 @@
 /* A set of texts, each with a number: has this one come before, and how often? */
-#ifndef FICKLEGATE_WORKSHOP_WORDS_H
-#define FICKLEGATE_WORKSHOP_WORDS_H
+#ifndef FICKLEGATE_WORKSHOP_WORD_SET_H
+#define FICKLEGATE_WORKSHOP_WORD_SET_H
 
 #include "workshop/base/buffer.h"
 

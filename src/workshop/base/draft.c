@@ -1,5 +1,5 @@
 /* Files that appear whole or not at all. */
-#include "workshop/base/part.h"
+#include "workshop/base/draft.h"
 
 #include <dirent.h>
 #include <errno.h>
@@ -135,78 +135,78 @@ static bool take_after(int handle, const struct stat *about)
     return fchmod(handle, about->st_mode & 07777) == 0;
 }
 
-fg_status fg_part_begin(fg_part *part, const char *path, fg_mistake *mistake)
+fg_status fg_draft_begin(fg_draft *draft, const char *path, fg_mistake *mistake)
 {
     struct stat about;
     bool there;
     const size_t size = strlen(path), room = size + 48;
     *mistake = (fg_mistake){0};
-    *part = (fg_part){.handle = -1, .slot = -1};
+    *draft = (fg_draft){.handle = -1, .slot = -1};
     const fg_status status = look(path, &about, &there, mistake);
     if (status != FG_OK) return status;
-    part->path = malloc(size + 1);
-    part->meanwhile = malloc(room);
-    if (!part->path || !part->meanwhile) {
-        fg_part_drop(part);
+    draft->path = malloc(size + 1);
+    draft->meanwhile = malloc(room);
+    if (!draft->path || !draft->meanwhile) {
+        fg_draft_drop(draft);
         return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to write it");
     }
-    memcpy(part->path, path, size + 1);
+    memcpy(draft->path, path, size + 1);
     take_leftovers(path);
-    part->handle = open_new(path, part->meanwhile, room);
-    if (part->handle < 0) {
+    draft->handle = open_new(path, draft->meanwhile, room);
+    if (draft->handle < 0) {
         (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be written: %s", strerror(errno));
-        fg_part_drop(part);
+        fg_draft_drop(draft);
         return FG_ERROR_FILE;
     }
-    part->slot = keep_name(part->meanwhile);
-    (void)flock(part->handle, LOCK_EX | LOCK_NB);
-    if (!there || take_after(part->handle, &about)) return FG_OK;
-    fg_part_drop(part);
+    draft->slot = keep_name(draft->meanwhile);
+    (void)flock(draft->handle, LOCK_EX | LOCK_NB);
+    if (!there || take_after(draft->handle, &about)) return FG_OK;
+    fg_draft_drop(draft);
     return refuse(path, "belongs to somebody else, who would lose it; name another file", mistake);
 }
 
-fg_status fg_part_write(fg_part *part, fg_text text, fg_mistake *mistake)
+fg_status fg_draft_write(fg_draft *draft, fg_text text, fg_mistake *mistake)
 {
     while (text.size) {
-        const ssize_t put = write(part->handle, text.at, text.size);
+        const ssize_t put = write(draft->handle, text.at, text.size);
         if (put < 0 && errno == EINTR) continue;
         if (put <= 0)
-            return fg_mistake_set(mistake, FG_ERROR_FILE, part->path, 0, "cannot be written: %s", strerror(errno));
+            return fg_mistake_set(mistake, FG_ERROR_FILE, draft->path, 0, "cannot be written: %s", strerror(errno));
         text = (fg_text){text.at + put, text.size - (size_t)put};
     }
     return FG_OK;
 }
 
-fg_status fg_part_finish(fg_part *part, fg_mistake *mistake)
+fg_status fg_draft_finish(fg_draft *draft, fg_mistake *mistake)
 {
-    if (fsync(part->handle) == 0) return FG_OK;
-    return fg_mistake_set(mistake, FG_ERROR_FILE, part->path, 0, "cannot be written: %s", strerror(errno));
+    if (fsync(draft->handle) == 0) return FG_OK;
+    return fg_mistake_set(mistake, FG_ERROR_FILE, draft->path, 0, "cannot be written: %s", strerror(errno));
 }
 
-fg_status fg_part_publish(fg_part *part, fg_mistake *mistake)
+fg_status fg_draft_publish(fg_draft *draft, fg_mistake *mistake)
 {
-    fg_status status = fg_part_finish(part, mistake);
-    if (status == FG_OK && rename(part->meanwhile, part->path) != 0)
-        status = fg_mistake_set(mistake, FG_ERROR_FILE, part->path, 0, "cannot be written: %s", strerror(errno));
+    fg_status status = fg_draft_finish(draft, mistake);
+    if (status == FG_OK && rename(draft->meanwhile, draft->path) != 0)
+        status = fg_mistake_set(mistake, FG_ERROR_FILE, draft->path, 0, "cannot be written: %s", strerror(errno));
     if (status == FG_OK) {
-        forget_name(part->slot);
-        (void)close(part->handle);
-        part->handle = part->slot = -1;
+        forget_name(draft->slot);
+        (void)close(draft->handle);
+        draft->handle = draft->slot = -1;
     }
-    fg_part_drop(part);
+    fg_draft_drop(draft);
     return status;
 }
 
-void fg_part_drop(fg_part *part)
+void fg_draft_drop(fg_draft *draft)
 {
-    if (part->handle >= 0) {
-        (void)unlink(part->meanwhile);
-        (void)close(part->handle);
+    if (draft->handle >= 0) {
+        (void)unlink(draft->meanwhile);
+        (void)close(draft->handle);
     }
-    forget_name(part->slot);
-    free(part->path);
-    free(part->meanwhile);
-    *part = (fg_part){.handle = -1, .slot = -1};
+    forget_name(draft->slot);
+    free(draft->path);
+    free(draft->meanwhile);
+    *draft = (fg_draft){.handle = -1, .slot = -1};
 }
 
 /* ---- whole texts ---- */
@@ -239,14 +239,14 @@ static void put_back(const char *path, const char *old)
 }
 
 /* Renames all; if one cannot be, none is. */
-static fg_status publish_all(fg_part *parts, const char *const *paths, size_t count, fg_mistake *mistake)
+static fg_status publish_all(fg_draft *drafts, const char *const *paths, size_t count, fg_mistake *mistake)
 {
     char *old[FG_FILES_MOST] = {0};
     size_t published = 0;
     fg_status status = FG_OK;
     for (size_t i = 0; i < count && status == FG_OK && count > 1; i++) old[i] = keep_old(paths[i], &status, mistake);
     while (published < count && status == FG_OK) {
-        status = fg_part_publish(&parts[published], mistake);
+        status = fg_draft_publish(&drafts[published], mistake);
         published += status == FG_OK;
     }
     for (size_t i = 0; i < count; i++) {
@@ -259,19 +259,19 @@ static fg_status publish_all(fg_part *parts, const char *const *paths, size_t co
 
 fg_status fg_files_write(const char *const *paths, const fg_text *texts, size_t count, fg_mistake *mistake)
 {
-    fg_part parts[FG_FILES_MOST];
+    fg_draft drafts[FG_FILES_MOST];
     size_t begun = 0;
     fg_status status = FG_OK;
     *mistake = (fg_mistake){0};
     if (count > FG_FILES_MOST) return FG_ERROR_ARGUMENT;
-    for (size_t i = 0; i < count; i++) parts[i] = (fg_part){.handle = -1, .slot = -1};
+    for (size_t i = 0; i < count; i++) drafts[i] = (fg_draft){.handle = -1, .slot = -1};
     for (; begun < count && status == FG_OK; begun++) {
-        status = fg_part_begin(&parts[begun], paths[begun], mistake);
-        if (status == FG_OK) status = fg_part_write(&parts[begun], texts[begun], mistake);
-        if (status == FG_OK) status = fg_part_finish(&parts[begun], mistake);
+        status = fg_draft_begin(&drafts[begun], paths[begun], mistake);
+        if (status == FG_OK) status = fg_draft_write(&drafts[begun], texts[begun], mistake);
+        if (status == FG_OK) status = fg_draft_finish(&drafts[begun], mistake);
     }
-    if (status == FG_OK) status = publish_all(parts, paths, count, mistake);
-    for (size_t i = 0; i < count; i++) fg_part_drop(&parts[i]);
+    if (status == FG_OK) status = publish_all(drafts, paths, count, mistake);
+    for (size_t i = 0; i < count; i++) fg_draft_drop(&drafts[i]);
     return status;
 }
 
@@ -288,20 +288,20 @@ static bool still_holds(const char *path, fg_text text)
 
 fg_status fg_file_change(const char *path, fg_text before, fg_text after, fg_mistake *mistake)
 {
-    fg_part part;
+    fg_draft draft;
     *mistake = (fg_mistake){0};
     char *real = realpath(path, NULL); /* through a link, so that the link stays one */
     if (!real) return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "cannot be written: %s", strerror(errno));
-    fg_status status = fg_part_begin(&part, real, mistake);
+    fg_status status = fg_draft_begin(&draft, real, mistake);
     if (status == FG_OK) {
-        status = fg_part_write(&part, after, mistake);
+        status = fg_draft_write(&draft, after, mistake);
         if (status == FG_OK && !still_holds(real, before))
             status = fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
                                     "has changed since it was read, so nothing is written; run it again");
         if (status == FG_OK)
-            status = fg_part_publish(&part, mistake);
+            status = fg_draft_publish(&draft, mistake);
         else
-            fg_part_drop(&part);
+            fg_draft_drop(&draft);
     }
     free(real);
     return status;

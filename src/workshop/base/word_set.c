@@ -1,4 +1,5 @@
-#include "workshop/base/words.h"
+/* A set of texts: a hash table with open addressing. */
+#include "workshop/base/word_set.h"
 
 #include <stdlib.h>
 
