@@ -5,7 +5,7 @@ cd "$(dirname "$0")/.."
 [ $# = 1 ] || { echo "usage: scripts/case.sh NAME, as in scripts/case.sh 'latch-*'" >&2; exit 2; }
 name=$(basename "$1" .case)
 cmake --preset dev >/dev/null
-cmake --build --preset dev --target test_cases test_tool | tail -n 1
+cmake --build --preset dev --target fickle test_cases test_tool | tail -n 1
 found=false status=0
 for suite in language:test_cases tool:test_tool; do
     compgen -G "tests/${suite%:*}/cases/$name.case" >/dev/null || continue

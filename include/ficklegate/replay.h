@@ -50,11 +50,16 @@ enum { FG_SHOWN_MOST = 32 };
 /** What a replay came across. */
 typedef struct fg_replay_report {
     uint64_t rows, steps, changes;
-    int64_t length_ms;     /**< from the first row to the last */
-    uint64_t overlooked;   /**< readings that fell between two steps */
-    uint64_t unreadable;   /**< cells that are no reading of their sensor or flag */
-    uint64_t faulty_steps; /**< steps of a sensor or flag that was faulty, summed */
-    uint64_t zeros_missed; /**< `zero when` began while the sensor was faulty: the old zero stayed */
+    int64_t length_ms;   /**< from the first row to the last */
+    uint64_t overlooked; /**< readings that fell between two steps */
+    uint64_t unreadable; /**< cells that are no reading of their sensor or flag */
+    uint64_t finer;      /**< readings with more decimals than the step of their sensor has, which were rounded */
+    uint64_t finer_line;
+    char finer_cell[FG_SHOWN_MOST + 1], finer_name[FG_SHOWN_MOST + 1]; /**< the first one, and whose it was */
+    uint16_t finer_sensor;                                             /**< the same by its index */
+    uint8_t finer_decimals; /**< what the readings of that sensor need, at most 6 */
+    uint64_t faulty_steps;  /**< steps of a sensor or flag that was faulty, summed */
+    uint64_t zeros_missed;  /**< `zero when` began while the sensor was faulty: the old zero stayed */
     uint64_t unreadable_line;
     char unreadable_cell[FG_SHOWN_MOST + 1], unreadable_name[FG_SHOWN_MOST + 1]; /**< the first one */
     uint32_t unread_count; /**< sensors and flags without a column */

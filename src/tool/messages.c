@@ -224,6 +224,13 @@ void tool_print_report(const tool_options *options, const fg_replay_report *repo
         tool_say("%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
                  tool_counted(report->unreadable, "cell", a), report->unreadable == 1 ? "counts" : "count",
                  report->unreadable_line, report->unreadable_name, report->unreadable_cell);
+    if (report->finer && !options->scene)
+        tool_say("%s: %s %s finer than the step of %s and %s rounded; the first is in line %" PRIu64
+                 ", %s: '%s'; write step 0.%.*s1 in %s\n",
+                 path, tool_counted(report->finer, "reading", a), report->finer == 1 ? "is" : "are",
+                 report->finer == 1 ? "its sensor" : "their sensor", report->finer == 1 ? "was" : "were",
+                 report->finer_line, report->finer_name, report->finer_cell, report->finer_decimals - 1, "00000",
+                 report->finer_name);
     if (report->zeros_missed)
         tool_say("%s: a sensor was faulty when its zero was asked for (%s), so the old zero stayed\n", path,
                  tool_counted(report->zeros_missed, "time", a));

@@ -104,6 +104,10 @@ static void on_trial(void *context, const fg_trial *trial, const fg_replay_repor
             (int)trial->readings.size, trial->readings.at, tool_counted(report->rows, "row", room),
             report->length_ms / 1000, report->length_ms % 1000);
     if (report->unread_count) fprintf(p->output, "  no column for %s, so faulty throughout\n", report->unread);
+    if (report->finer)
+        fprintf(p->output, "  %s finer than a step, and rounded: '%s' of %s in line %" PRIu64 "; write step 0.%.*s1\n",
+                tool_counted(report->finer, "reading", room), report->finer_cell, report->finer_name,
+                report->finer_line, report->finer_decimals - 1, "00000");
 }
 
 static void on_result(void *context, const fg_trial_result *result)
