@@ -50,7 +50,7 @@ fg_progress tool_progress_of_rows(void) { return (fg_progress){NULL, on_rows}; }
 
 fg_progress tool_progress_of_trials(const fg_gate_file *file)
 {
-    return (fg_progress){(void *)(uintptr_t)file, on_trials};
+    return (fg_progress){(void *)file, on_trials};
 }
 
 void tool_progress_end(void)

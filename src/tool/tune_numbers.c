@@ -140,7 +140,7 @@ int tune_numbers(const tuner *t)
         count += more < EDITS_MOST - count ? more : EDITS_MOST - count;
     }
     const fg_tunings tunings = {t->tunings, t->tuned, t->count};
-    if (edits) count = fg_edits_agreed(&tunings, edits, count, (void *)(uintptr_t)t, on_note);
+    if (edits) count = fg_edits_agreed(&tunings, edits, count, (void *)t, on_note);
     if (count == FG_EDITS_NO_MEMORY) {
         free(edits);
         edits = NULL;

@@ -64,7 +64,7 @@ char *fg_c_string_of(fg_text text)
     return copy;
 }
 
-void fg_text_free(fg_text text) { free((char *)(uintptr_t)text.at); }
+void fg_text_free(fg_text text) { free((char *)text.at); }
 
 /* ---- includes ---- */
 
