@@ -48,10 +48,7 @@ static void on_trials(void *context, uint64_t ended, uint64_t done, uint64_t all
 
 fg_progress tool_progress_of_rows(void) { return (fg_progress){NULL, on_rows}; }
 
-fg_progress tool_progress_of_trials(const fg_gate_file *file)
-{
-    return (fg_progress){(void *)file, on_trials};
-}
+fg_progress tool_progress_of_trials(const fg_gate_file *file) { return (fg_progress){(void *)file, on_trials}; }
 
 void tool_progress_end(void)
 {

@@ -54,7 +54,8 @@ static fg_text owner_of(const line *l, fg_value reading, bool *shared)
     const bool found = first_range(l, reading, &range, shared);
     if (fg_kind_is(l->rule->kind, FG_KIND_LABELS)) {
         const fg_verdict owner = found ? range.answer : l->program->gate.bands[l->rule->index].otherwise;
-        return owner == FG_NONE ? (fg_text){0} : l->rule->labels[owner - 1];
+        const fg_text nobody = {0};
+        return owner == FG_NONE ? nobody : l->rule->labels[owner - 1];
     }
     *shared = false; /* of yes and no the first range simply wins */
     if (l->rule->kind == FG_KIND_HYSTERESIS) return c_text(!found ? "stays" : range.answer == FG_YES ? "on" : "off");

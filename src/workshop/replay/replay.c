@@ -184,8 +184,8 @@ static uint8_t finer_decimals(fg_text cell, uint8_t decimals)
     if (plain && (!point || (size_t)(cell.at + cell.size - point) <= decimals + 1u)) return 0;
     fg_value exact;
     uint8_t needed = 0;
-    for (uint8_t more = (uint8_t)(decimals + 1); more <= FG_DECIMALS_MOST; more++)
-        if (fg_value_read(cell.at, cell.size, more, &exact) == FG_OK && exact % 10) needed = more;
+    for (int more = decimals + 1; more <= FG_DECIMALS_MOST; more++)
+        if (fg_value_read(cell.at, cell.size, (uint8_t)more, &exact) == FG_OK && exact % 10) needed = (uint8_t)more;
     return needed;
 }
 
