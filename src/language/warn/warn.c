@@ -116,6 +116,39 @@ static bool readings_of(fg_compiler *c, const fg_symbol *sensor, int64_t *low, i
     return true;
 }
 
+/* What needs time to pass: the words for it; NULL if the node is none of it. */
+static const char *timed(const fg_node *node)
+{
+    if (node->kind == NODE_FOR) return "'for'";
+    if (node->kind == NODE_SEGMENT) return "sequence";
+    if (node->kind == NODE_LEVEL && node->level.form == FG_FORM_SWEEP) return "sweep";
+    return node->kind == NODE_ATTRIBUTE && node->row.attribute == ATTR_LAST ? "pulse" : NULL;
+}
+
+/* The first node of a body that needs time. */
+static const fg_node *first_timed(const fg_node *node)
+{
+    for (; node; node = node->next) {
+        if (timed(node)) return node;
+        const fg_node *inside = first_timed(node->first);
+        if (inside) return inside;
+    }
+    return NULL;
+}
+
+/* Without `every` a gate looks only when a reading comes, so nothing ends in between. Said once: the mend is one row.
+ */
+static void without_pace(fg_compiler *c)
+{
+    for (const fg_symbol *s = c->symbols; s && !c->pace; s = s->next) {
+        const fg_node *node = first_timed(s->body);
+        if (!node) continue;
+        fg_report(c, FG_FIND_TIME, node->span, "without 'every' this {} can change only when a reading comes",
+                  "write every 50ms at the top, or how often the board looks", fg_text_of(timed(node)));
+        return;
+    }
+}
+
 /* `trust` or a circle bounds what a sensor can read. A limit beyond that never turns its rule. */
 static void unreached(fg_compiler *c, const fg_symbol *sensor, const fg_node *number)
 {
@@ -210,6 +243,7 @@ void fg_warn(fg_compiler *c)
     bool *sure = FG_TAKE(bool, &c->arena, (size_t)gate->size.ops + gate->size.watched + 1);
     if (!sure) return;
     fg_gate_sure_slots(gate, sure);
+    without_pace(c);
     for (const fg_symbol *s = c->symbols; s; s = s->next) {
         unused(c, s);
         times_in(c, s->body);

@@ -85,7 +85,8 @@ static const fg_code_text texts[FG_FINDING_CODES] = {
                              S "bands tide from depth { low | 20 | mid | 24 | high; margin 3 }\n",
                              S "bands tide from depth { low | 20 | mid | 24 | high; margin 1 }\n"},
     [FG_FIND_TIME] =
-        {"A gate with `every` looks at its readings at that pace, so a time ends with the first step after it.",
+        {"A gate with `every` looks at its readings at that pace, so a time ends with the first step after "
+         "it. Without `every` it looks only when a reading comes.",
          "every 100ms\n" S "threshold deep from depth { over 5; settle 250ms }\n",
          "every 100ms\n" S "threshold deep from depth { over 5; settle 300ms }\n"},
     [FG_FIND_UNUSED] = {"This is declared and used nowhere, or set and never cleared.", S,
