@@ -132,6 +132,21 @@ static bool is_rule(const fg_program *program, fg_text name)
     return false;
 }
 
+/* Is there anything to tune? */
+static bool has_a_rule(const fg_gate_file *file)
+{
+    const fg_program *p = &file->program;
+    fg_text sensor = fg_text_of("SENSOR");
+    for (uint32_t i = p->declared_count; i-- > 0;) {
+        if (fg_kind_is(p->declared[i].kind, FG_KIND_ON_SENSOR)) return true;
+        if (p->declared[i].kind == FG_KIND_SENSOR) sensor = p->declared[i].name;
+    }
+    tool_say("%s: error: has no threshold, hysteresis or bands to tune; write one with limits as you guess them, such "
+             "as\n    bands NAME from %.*s { low | 20 | high }\n",
+             tool_path(file->path), (int)sensor.size, sensor.at);
+    return false;
+}
+
 static bool names_are_known(const tune_options *o, const fg_program *program)
 {
     for (size_t i = 0; i < o->rule_count; i++)
@@ -263,7 +278,8 @@ static int tune(const tune_options *options, const fg_gate_file *file)
     tuner t = {.options = options, .file = file, .output = tool_output_open()};
     int status = EXIT_WRONG;
     if (!t.output) return EXIT_WRONG;
-    if (names_are_known(options, &file->program) && start(&t, &file->program) && read_all(&t) && work(&t)) {
+    if (has_a_rule(file) && names_are_known(options, &file->program) && start(&t, &file->program) && read_all(&t) &&
+        work(&t)) {
         if (!options->only_picture) tune_print(&t);
         status = options->only_picture ? EXIT_WELL : tune_numbers(&t);
         if (status != EXIT_WRONG && options->output && tune_draw(&t) != EXIT_WELL) status = EXIT_WRONG;

@@ -129,7 +129,9 @@ fg_status fg_tuning_read(fg_tuning *const *tunings, size_t count, const fg_tunin
     reader r = {tunings, count, labelled, report};
     const fg_replay_observer observer = {
         .context = &r, .columns = on_columns, .row = on_row, .step = on_step, .progress = source->progress};
-    if (!count) return FG_ERROR_ARGUMENT;
+    if (!count)
+        return fg_mistake_set(mistake, FG_ERROR_ARGUMENT, source->recording, 0,
+                              "is read for no rule; name one to tune");
     for (size_t k = 0; k < count; k++) {
         fg_tuning *t = tunings[k];
         t->has_column = false;
