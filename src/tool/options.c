@@ -187,6 +187,19 @@ error_t tool_begin(tool_options *o, struct argp_state *state)
     return 0;
 }
 
+static bool is_gate_name(const char *path)
+{
+    const size_t size = strlen(path);
+    return size > 5 && !strcmp(path + size - 5, ".gate");
+}
+
+char *tool_recording_named(struct argp_state *state, const tool_options *o, char *argument)
+{
+    if (is_gate_name(argument) && !is_gate_name(o->gate))
+        tool_wrong_use(state, "the gate file comes first: %s %s, not %s %s", argument, o->gate, o->gate, argument);
+    return argument;
+}
+
 error_t tool_arguments(int key, char *argument, struct argp_state *state, int wants)
 {
     tool_options *o = state->input;
@@ -196,7 +209,7 @@ error_t tool_arguments(int key, char *argument, struct argp_state *state, int wa
         if (!o->gate)
             o->gate = argument;
         else if (!o->recording && wants & WANTS_RECORDING)
-            o->recording = argument;
+            o->recording = tool_recording_named(state, o, argument);
         else
             tool_wrong_use(state, "'%s' is one argument too many", argument);
         return 0;

@@ -159,6 +159,9 @@ const char *tool_readings_name(const tool_options *options);
     {                                                                                                                  \
         "every", 'e', "TIME", 0, "how far the rows of a recording without times are apart, as in 100ms", 0             \
     }
+/* The recording of a command line, as it is named there; ends the run if it is a gate and the gate before it is none.
+ */
+char *tool_recording_named(struct argp_state *state, const tool_options *options, char *argument);
 /* ARGP_ERR_UNKNOWN for another key. */
 error_t tool_reading_option(int key, const char *argument, struct argp_state *state);
 /* The same for a command with options of its own around the common ones. */

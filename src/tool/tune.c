@@ -45,7 +45,7 @@ static void add_argument(tune_options *o, char *argument, struct argp_state *sta
     else if (o->recording_count == TUNE_MOST)
         tool_wrong_use(state, "at most %d recordings can be named", TUNE_MOST);
     else
-        o->recordings[o->recording_count++] = argument;
+        o->recordings[o->recording_count++] = tool_recording_named(state, &o->common, argument);
 }
 
 static void check_arguments(const tune_options *o, struct argp_state *state)
