@@ -52,6 +52,8 @@ typedef struct fg_trial_observer {
     void *context;
     void (*trial)(void *context, const fg_trial *trial, const fg_replay_report *report); /**< may be NULL */
     void (*result)(void *context, const fg_trial_result *result);                        /**< may be NULL */
+    /** Of a trial whose readings cannot be played: why, in place of `trial`. Its expectations failed. May be NULL. */
+    void (*unplayed)(void *context, const fg_trial *trial, const fg_mistake *mistake);
     fg_coverage *coverage; /**< notes what was tried; may be NULL */
     fg_progress progress;
 } fg_trial_observer;
@@ -64,8 +66,9 @@ FG_MUST_CHECK fg_status fg_trial_run(const fg_gate_file *file, const fg_recordin
 
 /** Runs all trials of a gate file, `jobs` at once (0: one for each processor, at most 64), and tells them in the order
  * of the file. `observer->coverage` takes in what was tried; `observer->progress` is told how many ended, and how far
- * all are, from one thread at a time. FG_ERROR_...: the first trial that could not be run, those before it were told;
- * `mistake` says why. */
+ * all are, from one thread at a time. A trial whose readings cannot be played fails, and the others go on.
+ * FG_ERROR_...: the first trial that could not be run for another reason, those before it were told; `mistake` says
+ * why. */
 FG_MUST_CHECK fg_status fg_trials_run(const fg_gate_file *file, const fg_recording_options *options, unsigned jobs,
                                       const fg_trial_observer *observer, fg_mistake *mistake);
 

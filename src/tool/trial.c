@@ -11,7 +11,9 @@ typedef struct printer {
     uint32_t results, suite_results, suite_failures;
     fg_memory_file cases; /* of the trial that is being told, as XML */
     fg_text suite;
-    bool failed; /* there was no memory for the cases */
+    bool failed;   /* there was no memory for the cases */
+    bool unplayed; /* some readings could not be played */
+    bool told;     /* why is told once for the whole trial, which is one of those */
 } printer;
 
 static const struct argp_option own_options[] = {
@@ -99,6 +101,7 @@ static void on_trial(void *context, const fg_trial *trial, const fg_replay_repor
     char room[64];
     end_suite(p);
     p->suite = trial->name;
+    p->told = false;
     if (p->options->form != FORM_TEXT) return;
     fprintf(p->output, "%.*s  (%.*s: %s, %" PRId64 ".%03" PRId64 " s)\n", (int)trial->name.size, trial->name.at,
             (int)trial->readings.size, trial->readings.at, tool_counted(report->rows, "row", room),
@@ -108,6 +111,17 @@ static void on_trial(void *context, const fg_trial *trial, const fg_replay_repor
         fprintf(p->output, "  %s finer than a step, and rounded: '%s' of %s in line %" PRIu64 "; write step 0.%.*s1\n",
                 tool_counted(report->finer, "reading", room), report->finer_cell, report->finer_name,
                 report->finer_line, report->finer_decimals - 1, "00000");
+}
+
+static void on_unplayed(void *context, const fg_trial *trial, const fg_mistake *mistake)
+{
+    printer *p = context;
+    end_suite(p);
+    p->suite = trial->name;
+    p->unplayed = p->told = true;
+    tool_print_mistake(mistake);
+    if (p->options->form == FORM_TEXT)
+        fprintf(p->output, "%.*s  (not played: %s)\n", (int)trial->name.size, trial->name.at, mistake->text);
 }
 
 static void on_result(void *context, const fg_trial_result *result)
@@ -136,7 +150,7 @@ static void on_result(void *context, const fg_trial_result *result)
             good ? "" : tool_paint(false), result->line);
     tool_wrapped(p->output, result->expectation, 26);
     fputc('\n', p->output);
-    if (good) return; /* what held needs no reason: what did not stands out */
+    if (good || p->told) return; /* what held needs no reason: what did not stands out */
     fprintf(p->output, "%26s", "");
     tool_wrapped(p->output, result->because, 26);
     fputc('\n', p->output);
@@ -170,6 +184,7 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     fg_coverage *coverage = fg_coverage_start(&file->program);
     const fg_trial_observer observer = {.context = &p,
                                         .trial = on_trial,
+                                        .unplayed = on_unplayed,
                                         .result = on_result,
                                         .coverage = coverage,
                                         .progress = tool_progress_of_trials(file)};
@@ -185,6 +200,7 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     if (ran && !good) tool_no_memory();
     free(p.cases.text);
     if (tool_output_close(p.output, options->form, good && covered != EXIT_WRONG) != EXIT_WELL) return EXIT_WRONG;
+    if (p.unplayed) return EXIT_WRONG;
     return p.counts[FG_OUTCOME_FAILED] + p.counts[FG_OUTCOME_NEVER_TRIED] + p.counts[FG_OUTCOME_UNDECIDED]
                ? EXIT_HELD_NOT
                : covered;

@@ -169,7 +169,7 @@ static void limits_in(fg_compiler *c, const fg_symbol *sensor, const fg_node *no
     for (; node; node = node->next) {
         const fg_symbol *compared = node->kind == NODE_COMPARE ? node->symbol : sensor;
         const bool comparison = compared && node->kind == NODE_COMPARISON;
-        const bool round = comparison && fg_comparison_form_of(node->comparison)->traits &
+        const bool round = comparison && fg_comparison_form_of((fg_comparison_kind)node->comparison)->traits &
                                              FG_COMPARE_ROUND; /* its second number is a distance */
         for (const fg_node *number = node->first; comparison && number; number = round ? NULL : number->next)
             unreached(c, compared, number);

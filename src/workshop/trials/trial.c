@@ -1,9 +1,9 @@
 /* Trials: the recording is played once, every expectation watches each step, and at the end each says how it came out.
  */
 #include "workshop/explain/explain.h"
+#include "workshop/trials/trial.h"
 
 #include <ficklegate/scenes.h>
-#include <ficklegate/trials.h>
 
 #include <inttypes.h>
 #include <stdlib.h>
@@ -448,10 +448,15 @@ static void finish(trial_run *r, watcher *w, int64_t end_ms)
     }
 }
 
-/* As it is written, but in one line: without the word expect, comments, and more than one blank at a place. */
-static void expectation_text(const fg_gate_file *file, const fg_expect *e, fg_buffer *out)
+uint32_t fg_expect_line(const fg_program *program, const fg_expect *e)
 {
-    const fg_text text = {file->program.sources[e->span.source].text.at + e->span.at, e->span.size};
+    return fg_text_place(program->sources[e->span.source].text, e->span.at).line;
+}
+
+/* As it is written, but in one line: without the word expect, comments, and more than one blank at a place. */
+void fg_expect_text(const fg_program *program, const fg_expect *e, fg_buffer *out)
+{
+    const fg_text text = {program->sources[e->span.source].text.at + e->span.at, e->span.size};
     bool quoted = false, blank = false;
     for (size_t i = strlen("expect"); i < text.size; i++) {
         const char c = text.at[i];
@@ -477,7 +482,7 @@ static bool finish_all(trial_run *r, const fg_replay_report *replayed)
     for (uint32_t i = 0; i < r->trial->expect_count; i++) {
         watcher *w = &r->watchers[i];
         finish(r, w, replayed->length_ms);
-        expectation_text(r->file, w->expect, &w->written);
+        fg_expect_text(&r->file->program, w->expect, &w->written);
         good = good && !w->because.full && !w->label.full && !w->written.full;
     }
     return good;
@@ -488,13 +493,12 @@ static void report(trial_run *r, const fg_trial_observer *observer, const fg_rep
     if (observer->trial) observer->trial(observer->context, r->trial, replayed);
     for (uint32_t i = 0; i < r->trial->expect_count; i++) {
         const watcher *w = &r->watchers[i];
-        const fg_trial_result result = {
-            .trial = r->trial,
-            .expect = w->expect,
-            .line = fg_text_place(r->file->program.sources[w->expect->span.source].text, w->expect->span.at).line,
-            .expectation = fg_buffer_text(&w->written),
-            .outcome = w->outcome,
-            .because = fg_buffer_text(&w->because)};
+        const fg_trial_result result = {.trial = r->trial,
+                                        .expect = w->expect,
+                                        .line = fg_expect_line(&r->file->program, w->expect),
+                                        .expectation = fg_buffer_text(&w->written),
+                                        .outcome = w->outcome,
+                                        .because = fg_buffer_text(&w->because)};
         if (observer->result) observer->result(observer->context, &result);
     }
 }

@@ -1,8 +1,6 @@
 /* All trials of a gate file, several at once: each is run by itself and its results are kept, until all can be told in
  * the order of the file. */
-#include "workshop/base/buffer.h"
-
-#include <ficklegate/trials.h>
+#include "workshop/trials/trial.h"
 
 #include <pthread.h>
 #include <stdatomic.h>
@@ -117,11 +115,35 @@ static void run_all(trials_run *r, unsigned jobs)
     (void)pthread_mutex_destroy(&r->telling);
 }
 
+/* Readings that are not there, or cannot be read, break no other trial. */
+static void tell_unplayed(const trials_run *r, const fg_trial *trial, const fg_mistake *mistake)
+{
+    const fg_trial_observer *observer = r->observer;
+    fg_buffer written = {0};
+    if (observer->unplayed) observer->unplayed(observer->context, trial, mistake);
+    for (uint32_t i = 0; i < trial->expect_count && observer->result; i++) {
+        written.size = 0;
+        fg_expect_text(&r->file->program, &trial->expects[i], &written);
+        const fg_trial_result result = {.trial = trial,
+                                        .expect = &trial->expects[i],
+                                        .line = fg_expect_line(&r->file->program, &trial->expects[i]),
+                                        .expectation = fg_buffer_text(&written),
+                                        .outcome = FG_OUTCOME_FAILED,
+                                        .because = fg_text_of(mistake->text)};
+        observer->result(observer->context, &result);
+    }
+    fg_buffer_free(&written);
+}
+
 static fg_status tell(const trials_run *r, uint32_t number, fg_mistake *mistake)
 {
     const kept_trial *t = &r->trials[number];
     const fg_trial *trial = &r->file->program.trials[number];
     const fg_trial_observer *observer = r->observer;
+    if (t->status == FG_ERROR_FILE || t->status == FG_ERROR_RECORDING) {
+        tell_unplayed(r, trial, &t->mistake);
+        return FG_OK;
+    }
     if (t->status != FG_OK) {
         *mistake = t->mistake;
         return t->status;
