@@ -88,7 +88,7 @@ static void print_margin(const tuner *t, const fg_declared *rule, const fg_tuned
     const fg_value times = dead ? 2 : 1;
     bool any = false;
     fprintf(t->output, "  %-20s  %s now", dead ? "dead band" : "margin",
-            value_cell(rule, tuned->margin_now * times, true).text);
+            value_cell(rule, dead ? tuned->dead_band : tuned->margin_now, true).text);
     if (tuned->margin != tuned->margin_now)
         fprintf(t->output, ", better %s", value_cell(rule, tuned->margin * times, true).text);
     if (!tuned->moves)

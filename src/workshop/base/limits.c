@@ -39,6 +39,12 @@ size_t fg_limits_of(const fg_program *program, uint16_t slot, fg_value *limits)
     return count;
 }
 
+fg_value fg_dead_band_of(const fg_op_source *source)
+{
+    const int64_t apart = (int64_t)source->off.a - source->comparison.a;
+    return clamped(apart < 0 ? -apart : apart);
+}
+
 fg_value fg_limit_beside(const fg_program *program, uint16_t sensor, fg_value limit, int steps)
 {
     const fg_value circle = program->gate.sensors[sensor].circle;

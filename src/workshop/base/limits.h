@@ -10,6 +10,9 @@ enum { FG_LIMITS_MOST = 2 * FG_LABELS_MOST };
  * `limits`: room for FG_LIMITS_MOST. Of a cut the first reading of the band behind it. Returns how many. */
 size_t fg_limits_of(const fg_program *program, uint16_t slot, fg_value *limits);
 
+/* How far the two limits of a hysteresis are apart, as they were written. */
+fg_value fg_dead_band_of(const fg_op_source *source);
+
 /* A value so many steps beside a limit, on a circle through zero where it must. */
 fg_value fg_limit_beside(const fg_program *program, uint16_t sensor, fg_value limit, int steps);
 

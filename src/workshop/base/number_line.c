@@ -1,5 +1,6 @@
 /* Number lines: the readings of a rule to scale, and a list of exactly who has which. */
 #include "workshop/base/buffer.h"
+#include "workshop/base/limits.h"
 
 #include <ficklegate/number_lines.h>
 
@@ -274,8 +275,7 @@ static void list_rest(const line *l, fg_buffer *out)
             const stretch *s = &l->stretches[i];
             if (s->owner.size != 5) continue; /* "stays" */
             fg_buffer_add_c(out, "  the dead band is ");
-            const int64_t wide = (int64_t)s->high - s->low + 1;
-            fg_buffer_add_value(out, (fg_value)(wide > INT32_MAX ? INT32_MAX : wide), l->rule);
+            fg_buffer_add_value(out, fg_dead_band_of(source), l->rule);
             fg_buffer_add_c(out, " wide: noise smaller than that does not make it chatter\n");
         }
     }

@@ -1,4 +1,5 @@
 /* What the labelled readings of a rule say about each boundary, the margin, and the numbers to write. */
+#include "workshop/base/limits.h"
 #include "workshop/tune/tuning.h"
 
 #include <inttypes.h>
@@ -59,6 +60,7 @@ static void find_dead_band(fg_tuning *t)
     t->boundaries[0] = (fg_boundary){.at = (fg_value)(last + 1 + (first - last - 1) / 2), .below = !up, .above = up};
     t->boundary_count = 1;
     t->tuned.margin_now = (fg_value)((first - last - 1) / 2);
+    t->tuned.dead_band = fg_dead_band_of(&t->program->op_sources[t->rule->slot]);
 }
 
 /* Those positions stay where the answer really changes; a gap that nobody labels counts as closed. */
