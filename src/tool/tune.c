@@ -83,7 +83,10 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'w': o->write = true; return 0;
     case OPTION_CHECK: o->check = true; return 0;
     case 'f': o->force = true; return 0;
-    case 'y': o->try = argument; return 0;
+    case 'y':
+        if (o->try) tool_wrong_use(state, "--try takes one number at a time; run it again for '%s'", argument);
+        o->try = argument;
+        return 0;
     case 'o': o->output = argument; return 0;
     case 'd': o->dark = true; return 0;
     case 'z': tool_size(argument, &o->width, &o->height, state); return 0;
