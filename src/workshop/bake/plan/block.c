@@ -8,6 +8,7 @@
 
 uint32_t fg_code_symbol(code_symbols *s, const char *name)
 {
+    if (!*name) return 0; /* there was no memory for it */
     if (s->count == s->room) {
         const size_t room = s->room ? 2 * s->room : 256;
         code_symbol *more = realloc(s->list, room * sizeof *more);
@@ -60,11 +61,16 @@ void fg_code_block_add(code_block *b, fg_text text, const code_use *uses, size_t
     const size_t at = b->text.size;
     fg_buffer_add(&b->text, text);
     if (!room_for_uses(b, count)) return;
-    for (size_t i = 0; i < count; i++) b->uses[b->use_count++] = (code_use){at + uses[i].at, uses[i].symbol};
+    for (size_t i = 0; i < count; i++) {
+        b->text.full = b->text.full || !uses[i].symbol; /* a name that there was no memory for */
+        if (uses[i].symbol) b->uses[b->use_count++] = (code_use){at + uses[i].at, uses[i].symbol};
+    }
 }
 
 void fg_code_block_statement(code_block *b, size_t at, code_statement statement)
 {
+    b->text.full = b->text.full || (statement.defines && !statement.symbol);
+    if (b->text.full) return;
     if (b->statement_count == b->statement_room) {
         const size_t room = b->statement_room ? 2 * b->statement_room : 64;
         code_statement *more = realloc(b->statements, room * sizeof *more);
@@ -128,6 +134,7 @@ static void mark_part(const code_block *b, size_t from, size_t to, code_symbols 
 /* Adds a part of a block to another. */
 static void copy_part(code_block *to, const code_block *b, size_t from, size_t end)
 {
+    if (end == from) return;
     const size_t first = use_from(b, from), behind = use_from(b, end), at = to->text.size;
     fg_buffer_add(&to->text, (fg_text){b->text.text + from, end - from});
     if (!room_for_uses(to, behind - first)) return;
@@ -139,8 +146,9 @@ static void copy_part(code_block *to, const code_block *b, size_t from, size_t e
  * the end is enough: at each definition all uses of it have been seen. */
 void fg_code_block_prune(code_block *b, code_symbols *symbols)
 {
+    if (b->text.full) return; /* something is missing: there was no memory for it */
     bool *left_out = calloc(b->statement_count + 1, sizeof *left_out);
-    code_block rest = {.text = {.full = b->text.full || !left_out}};
+    code_block rest = {.text = {.full = !left_out}};
     for (size_t i = b->statement_count; left_out && i-- > 0;) {
         const code_statement *s = &b->statements[i];
         left_out[i] = s->defines && !symbol_at(symbols, s->symbol)->used;

@@ -242,6 +242,8 @@ bool fg_code_parts(coder *c, fg_buffer *out)
 void fg_code_block_write(const coder *c, const code_block *b, fg_buffer *out)
 {
     size_t at = 0;
+    out->full = out->full || b->text.full;
+    if (out->full) return; /* something is missing: there was no memory for it */
     for (size_t i = 0; i < b->use_count; i++) {
         const fg_text name = fg_text_of(c->symbols.list[b->uses[i].symbol - 1].name);
         fg_buffer_add(out, (fg_text){b->text.text + at, b->uses[i].at - at});
@@ -249,7 +251,6 @@ void fg_code_block_write(const coder *c, const code_block *b, fg_buffer *out)
         at = b->uses[i].at + name.size;
     }
     if (b->text.size) fg_buffer_add(out, (fg_text){b->text.text + at, b->text.size - at});
-    out->full = out->full || b->text.full;
 }
 
 bool fg_code_part_symbols(coder *c)
