@@ -254,7 +254,8 @@ static const fg_op *steady_ops(fg_run *run, const fg_op *op, const fg_op *end, b
 void fg_step(fg_run *run, fg_time now)
 {
     const fg_gate *gate = run->gate;
-    const fg_op *op = gate->ops, *const end = op + gate->size.ops + gate->size.watched;
+    const uint32_t count = (uint32_t)gate->size.ops + gate->size.watched;
+    const fg_op *op = gate->ops, *const end = count ? op + count : op; /* an empty gate may have no list at all */
     const bool echo = run->moved;
     run->now = now;
     run->moved = run->stirred = false;
