@@ -6,7 +6,7 @@
  *     {
  *         fg_replay_report report;
  *         const fg_readings readings = {.recording = "night.csv"};
- *         const fg_draw_options options = {.width = 1280, .to_ms = -1};
+ *         const fg_draw_options options = {.width = 1280};
  *         return fg_draw(program, &readings, &options, "night.svg", &report, mistake);
  *     }
  */
@@ -28,7 +28,6 @@ typedef struct fg_draw_mark {
 typedef struct fg_draw_options {
     uint32_t width, height; /**< in pixels; 0: 1280, and as high as the lanes need */
     bool dark;
-    int64_t from_ms, to_ms;          /**< the part to draw, from the first row; to_ms below 0: up to the end */
     const fg_declared *const *names; /**< what to draw, in this order within sensors, answers, outputs */
     size_t name_count;               /**< 0: all that can be drawn */
     const fg_draw_mark *marks;
@@ -37,8 +36,8 @@ typedef struct fg_draw_options {
     fg_progress progress;
 } fg_draw_options;
 
-/** Draws readings to a file that ends in .png or .svg, which appears whole or not at all. Each column of pixels shows
- * the lowest and the highest reading that fell into it, so no spike is lost.
+/** Draws readings, or the part of them that is to be reported, to a file that ends in .png or .svg, which appears whole
+ * or not at all. Each column of pixels shows the lowest and the highest reading that fell into it, so no spike is lost.
  * FG_ERROR_FILE: gnuplot is not there, or the file cannot be written. Other errors: see fg_replay. */
 FG_MUST_CHECK fg_status fg_draw(const fg_program *program, const fg_readings *readings, const fg_draw_options *draw,
                                 const char *path, fg_replay_report *report, fg_mistake *mistake);
@@ -68,15 +67,10 @@ FG_MUST_CHECK fg_status fg_draw_curves(const double *x, size_t point_count, cons
                                        size_t count, const fg_draw_options *options, const char *path,
                                        fg_mistake *mistake);
 
-typedef struct fg_sound_options {
-    const fg_declared *buzzer;
-    int64_t from_ms, to_ms; /**< the part to hear, from the first row; to_ms below 0: up to the end */
-} fg_sound_options;
-
 /** What a buzzer would be heard to do, as a WAV file (16 bits, one channel, 22050 Hz), which appears whole or not at
  * all. At most an hour. FG_ERROR_ARGUMENT: it would be longer. FG_ERROR_FILE: it cannot be written, or the library was
  * built without libsndfile. */
-FG_MUST_CHECK fg_status fg_sound(const fg_program *program, const fg_readings *readings, const fg_sound_options *sound,
+FG_MUST_CHECK fg_status fg_sound(const fg_program *program, const fg_readings *readings, const fg_declared *buzzer,
                                  const char *path, fg_replay_report *report, fg_mistake *mistake);
 
 FG_PUBLIC_END

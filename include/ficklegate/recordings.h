@@ -68,6 +68,8 @@ typedef struct fg_readings {
     const char *recording; /**< a path, "-" is standard input; not looked at if there is a scene */
     const fg_scene *scene; /**< NULL: a recording */
     fg_recording_options options;
+    int64_t from_ms, to_ms; /**< the part to report, from the first row; to_ms 0: up to the end. What comes before it is
+                               played without a word. */
 } fg_readings;
 
 FG_PUBLIC_END

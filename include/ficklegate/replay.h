@@ -27,13 +27,15 @@ typedef struct fg_change {
     int64_t t_ms; /**< from the first row */
     const fg_declared *declared;
     fg_text was, is, because; /**< `was` is empty at the first step */
+    bool plays_on;            /**< only the next level of the sequence or sweep that the output plays already */
 } fg_change;
 
 typedef struct fg_replay_observer {
     void *context;
     /** A change; may be NULL, then no reasons are worked out. False ends the replay. */
     bool (*change)(void *context, const fg_change *change);
-    /** After each step; may be NULL. `before`: the answers one step ago, NULL at the first. False ends the replay. */
+    /** After each step, those in front of the part as well; may be NULL. `before`: the answers one step ago, NULL at
+     * the first. False ends the replay. */
     bool (*step)(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms);
     /** Behind the last step, unless a callback ended the replay: no row and no step follows, and everything is as that
      * step left it. May be NULL. */
@@ -50,7 +52,7 @@ enum { FG_SHOWN_MOST = 32 };
 /** What a replay came across. */
 typedef struct fg_replay_report {
     uint64_t rows, steps, changes;
-    int64_t length_ms;   /**< from the first row to the last */
+    int64_t length_ms;   /**< from the first row to the last, or to the end of the part */
     uint64_t overlooked; /**< readings that fell between two steps */
     uint64_t unreadable; /**< cells that are no reading of their sensor or flag */
     uint64_t finer;      /**< readings with more decimals than the step of their sensor has, which were rounded */
@@ -69,8 +71,9 @@ typedef struct fg_replay_report {
     char note[64];         /**< something about the recording; may be empty */
 } fg_replay_report;
 
-/** Plays readings through a program on the simulated board. `report` is filled in as far as it got. FG_ERROR_FILE,
- * FG_ERROR_RECORDING, FG_ERROR_MEMORY: `mistake` says why. */
+/** Plays readings through a program on the simulated board. `report` is filled in as far as it got; where a part is to
+ * be reported, it tells of that part alone. FG_ERROR_FILE, FG_ERROR_RECORDING, FG_ERROR_MEMORY: `mistake` says why.
+ * FG_ERROR_ARGUMENT: they end before the part. */
 FG_MUST_CHECK fg_status fg_replay(const fg_program *program, const fg_readings *readings,
                                   const fg_replay_observer *observer, fg_replay_report *report, fg_mistake *mistake);
 

@@ -209,9 +209,10 @@ void tool_print_report(const tool_options *options, const fg_replay_report *repo
     char a[64], b[64], c[64], d[64];
     const char *path = tool_path(tool_readings_name(options));
     if (options->quiet) return;
-    tool_say("%s: %s, %" PRId64 ".%03" PRId64 " s, %s, %s", path, tool_counted(report->rows, "row", a),
-             report->length_ms / 1000, report->length_ms % 1000, tool_counted(report->steps, "step", b),
-             tool_counted(report->changes, "change", c));
+    tool_say("%s: %s, ", path, tool_counted(report->rows, "row", a));
+    if (options->from || options->to) tool_say("%u.%03u s to ", options->from / 1000u, options->from % 1000u);
+    tool_say("%" PRId64 ".%03" PRId64 " s, %s, %s", report->length_ms / 1000, report->length_ms % 1000,
+             tool_counted(report->steps, "step", b), tool_counted(report->changes, "change", c));
     if (report->faulty_steps) tool_say(", %s", tool_counted(report->faulty_steps, "faulty reading", d));
     tool_say("\n");
     if (*report->note) tool_say("%s: %s\n", path, report->note);
@@ -254,7 +255,8 @@ static const fg_scene *find_scene(const tool_options *options, const fg_gate_fil
 
 bool tool_readings(const tool_options *options, const fg_gate_file *file, fg_readings *readings)
 {
-    *readings = (fg_readings){.recording = options->recording, .options = options->reading};
+    *readings = (fg_readings){
+        .recording = options->recording, .options = options->reading, .from_ms = options->from, .to_ms = options->to};
     if (!options->scene) return true;
     readings->scene = find_scene(options, file);
     return readings->scene != NULL;

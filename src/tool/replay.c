@@ -21,11 +21,18 @@ typedef struct printer {
     fg_coverage *coverage; /* NULL unless asked for */
     fg_summary *summary;
     fg_saver *saver;
-    bool failed; /* a change could not be written */
+    tool_chosen chosen;
+    int64_t from_ms;
+    bool all;       /* of text too: what is at rest when it begins, and each level of a sequence */
+    uint64_t told;  /* changes that belong here */
+    uint64_t quiet; /* of those, names that were at rest at the first step */
+    uint64_t plays; /* and levels of sequences */
+    bool failed;    /* a change could not be written */
 } printer;
 
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
+    TOOL_PART_OPTIONS,
     TOOL_READING_OPTIONS,
     {"save", 'k', "FILE", 0, "keep what every name was at every step: FILE.csv, .jsonl or .sqlite", 0},
     {"summary", 'm', NULL, 0, "a table instead of every change: how long each answer lasted, what each sensor read", 0},
@@ -35,7 +42,9 @@ static const struct argp_option own_options[] = {
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     tool_options *o = state->input;
-    if (tool_coverage_option(key, argument, state) == 0 || tool_reading_option(key, argument, state) == 0) return 0;
+    if (tool_coverage_option(key, argument, state) == 0 || tool_reading_option(key, argument, state) == 0 ||
+        tool_part_option(key, argument, state) == 0)
+        return 0;
     switch (key) {
     case 'n': o->scene = argument; return 0;
     case 'm': o->summary = true; return 0;
@@ -95,15 +104,51 @@ static bool print_text(printer *p, const fg_change *change)
     tool_text(p->output, change->was);
     if (change->was.size) fputs(" -> ", p->output);
     tool_text(p->output, change->is);
-    fprintf(p->output, "%*s", width < p->change_width ? p->change_width - width + 2 : 2, "");
-    tool_wrapped(p->output, change->because, 11 + 2 + p->name_width + 2 + p->change_width + 2);
+    const int indent = 11 + 2 + p->name_width + 2 + p->change_width + 2;
+    if (width > p->change_width && indent + 20 <= tool_width())
+        fprintf(p->output, "\n%*s", indent, "");
+    else
+        fprintf(p->output, "%*s", width < p->change_width ? p->change_width - width + 2 : 2, "");
+    tool_wrapped(p->output, change->because, indent);
     fputc('\n', p->output);
     return !ferror(p->output);
+}
+
+/* At the first step a person looks for the outputs, for what a reading is called, and for what is wrong. */
+static bool matters_at_first(const fg_change *change)
+{
+    const fg_kind kind = change->declared->kind;
+    if (fg_kind_is(kind, FG_KIND_IS_OUTPUT) || fg_kind_is(kind, FG_KIND_LABELS)) return true;
+    return fg_text_is(change->is, fg_kind_is(kind, FG_KIND_READ) ? "faulty" : "yes");
+}
+
+/* Is it a change that a person would only read over? */
+static bool is_left_out(printer *p, const fg_change *change)
+{
+    if (p->form != FORM_TEXT || p->all) return false;
+    const bool quiet = !change->was.size && !p->chosen.count && !matters_at_first(change);
+    p->quiet += quiet;
+    p->plays += change->plays_on;
+    return quiet || change->plays_on;
+}
+
+/* The changes that were left out. */
+static void tell_left_out(const printer *p, const char *path)
+{
+    char a[64], b[64];
+    if (!p->quiet && !p->plays) return;
+    tool_say("%s: left out: ", path);
+    if (p->quiet) tool_say("%s at rest at the first step", tool_counted(p->quiet, "name", a));
+    if (p->plays) tool_say("%s%s of sequences and sweeps", p->quiet ? ", " : "", tool_counted(p->plays, "level", b));
+    tool_say("; --verbose prints them too\n");
 }
 
 static bool on_change(void *context, const fg_change *change)
 {
     printer *p = context;
+    if (!tool_is_chosen(&p->chosen, change->declared)) return true;
+    p->told++;
+    if (is_left_out(p, change)) return true;
     const bool printed = p->form == FORM_JSONL ? print_json(p, change)
                          : p->form == FORM_CSV ? print_csv(p, change)
                                                : print_text(p, change);
@@ -115,6 +160,7 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
 {
     printer *p = context;
     (void)before;
+    if (t_ms < p->from_ms) return true;
     if (p->coverage) fg_coverage_step(p->coverage, run);
     if (p->summary) fg_summary_step(p->summary, run, t_ms);
     return !p->saver || (!tool_stopped && fg_save_step(p->saver, run, t_ms));
@@ -150,7 +196,8 @@ static int end(printer *p, const tool_options *options, const fg_replay_report *
     int status = good ? EXIT_WELL : EXIT_WRONG;
     fg_mistake mistake = {0};
     if (p->failed && !ferror(p->output)) tool_no_memory(); /* else the output says why */
-    if (good && p->summary && !tool_print_summary(p->output, options, p->name_width, p->summary, report->length_ms)) {
+    if (good && p->summary &&
+        !tool_print_summary(p->output, options, &p->chosen, p->name_width, p->summary, report->length_ms)) {
         tool_no_memory();
         status = EXIT_WRONG;
     }
@@ -174,10 +221,16 @@ static int run(void *given, const fg_gate_file *file)
     if (options->summary && tool_form_is_one_of(options, 1 << FORM_TEXT | 1 << FORM_CSV) != EXIT_WELL)
         return EXIT_WRONG;
     if (!tool_readings(options, file, &readings)) return EXIT_WRONG;
-    printer p = {
-        .output = tool_output_open(), .form = options->form, .name_width = 4, .change_width = 20, .last_ms = -1};
+    printer p = {.form = options->form,
+                 .name_width = 4,
+                 .change_width = 20,
+                 .last_ms = -1,
+                 .from_ms = readings.from_ms,
+                 .all = options->verbose};
     fg_replay_report report;
     fg_mistake mistake;
+    if (!tool_names(options, file, &p.chosen)) return EXIT_WRONG;
+    p.output = tool_output_open();
     if (!p.output) return EXIT_WRONG;
     if (options->save &&
         (!tool_keeps(options->save, options->gate) || !tool_keeps(options->save, options->recording))) {
@@ -203,7 +256,9 @@ static int run(void *given, const fg_gate_file *file)
     tool_end_if_stopped();
     tool_ends_itself = false;
     if (status != FG_OK) tool_print_mistake(&mistake);
+    if (p.chosen.count && !options->summary) report.changes = p.told;
     if (result != EXIT_WRONG) tool_print_report(options, &report);
+    if (result != EXIT_WRONG && !options->quiet) tell_left_out(&p, tool_path(tool_readings_name(options)));
     return result;
 }
 

@@ -7,7 +7,8 @@
 typedef struct table {
     FILE *output;
     const tool_options *options;
-    int64_t end_ms;
+    const tool_chosen *chosen;
+    int64_t length_ms;
     const fg_declared *last;
     bool sensors; /* their heading stands */
     int width;
@@ -33,6 +34,7 @@ static void name_as_csv(table *t, const fg_summary_name *n)
 static void on_name(void *context, const fg_summary_name *n)
 {
     table *t = context;
+    if (!tool_is_chosen(t->chosen, n->declared)) return;
     if (t->options->form == FORM_CSV) {
         name_as_csv(t, n);
         return;
@@ -50,7 +52,7 @@ static void on_name(void *context, const fg_summary_name *n)
         fprintf(t->output, "%13s", "");
     fputs("  ", t->output);
     print_seconds(t->output, 13, n->ms);
-    const int64_t tenths = t->end_ms ? n->ms * 1000 / t->end_ms : 0;
+    const int64_t tenths = t->length_ms ? n->ms * 1000 / t->length_ms : 0;
     fprintf(t->output, "  %3" PRId64 ".%" PRId64 " %%  ", tenths / 10, tenths % 10);
     tool_text(t->output, n->answer);
     fprintf(t->output, "%s\n",
@@ -70,7 +72,7 @@ static void print_value(FILE *output, const fg_declared *d, fg_value value)
 static void on_sensor(void *context, const fg_summary_sensor *s)
 {
     table *t = context;
-    if (t->options->form == FORM_CSV) return;
+    if (t->options->form == FORM_CSV || !tool_is_chosen(t->chosen, s->declared)) return;
     if (!t->sensors)
         fprintf(t->output, "\n%-*s  %10s  %10s  %10s  %10s  %8s  unit\n", t->width, "sensor", "lowest", "median",
                 "highest", "noise", "faulty");
@@ -89,9 +91,14 @@ static void on_sensor(void *context, const fg_summary_sensor *s)
     fputc('\n', t->output);
 }
 
-bool tool_print_summary(FILE *output, const tool_options *options, int width, fg_summary *summary, int64_t end_ms)
+bool tool_print_summary(FILE *output, const tool_options *options, const tool_chosen *chosen, int width,
+                        fg_summary *summary, int64_t end_ms)
 {
-    table t = {.output = output, .options = options, .end_ms = end_ms, .width = width > 6 ? width : 6};
+    table t = {.output = output,
+               .options = options,
+               .chosen = chosen,
+               .length_ms = end_ms - options->from,
+               .width = width > 6 ? width : 6};
     if (options->form == FORM_CSV)
         fputs("name,answer,time_ms,changes,shortest_ms,first,last\n", output);
     else

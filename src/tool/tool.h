@@ -41,6 +41,8 @@ typedef struct tool_options {
     bool summary;        /* replay: a table instead of every change */
     bool coverage;       /* list what was never tried */
     uint32_t require;    /* of 10000 things that may happen, so many have to be tried */
+    const char *only;    /* these names alone, with commas between */
+    fg_time from, to;    /* the part of a recording; to 0: up to its end */
     fg_recording_options reading;
     fg_setting columns[SETTINGS_MOST];
 } tool_options;
@@ -167,6 +169,27 @@ error_t tool_reading_option(int key, const char *argument, struct argp_state *st
 /* The same for a command with options of its own around the common ones. */
 error_t tool_reading_option_of(tool_options *options, int key, const char *argument, struct argp_state *state);
 
+/* --only, --from and --to, for the commands that show a part. */
+enum { TOOL_OPTION_FROM = 256, TOOL_OPTION_TO, TOOL_OPTION_OWN, TOOL_NAMES_MOST = 200 };
+#define TOOL_PART_OPTIONS                                                                                              \
+    {"only", 'O', "NAMES", 0, "just these names, with commas between", 0},                                             \
+        {"from", TOOL_OPTION_FROM, "TIME", 0, "begin here, as in 10s", 0},                                             \
+    {                                                                                                                  \
+        "to", TOOL_OPTION_TO, "TIME", 0, "end here", 0                                                                 \
+    }
+/* ARGP_ERR_UNKNOWN for another key; pass ARGP_KEY_END on to it as well. */
+error_t tool_part_option(int key, const char *argument, struct argp_state *state);
+
+/* What --only names; none: everything. */
+typedef struct tool_chosen {
+    const fg_declared *names[TOOL_NAMES_MOST];
+    size_t count;
+} tool_chosen;
+
+/* False with a message if one of them is no sensor, flag, rule or output of the gate. */
+bool tool_names(const tool_options *options, const fg_gate_file *file, tool_chosen *chosen);
+bool tool_is_chosen(const tool_chosen *chosen, const fg_declared *declared);
+
 /* --coverage and --require, for the commands that know them. */
 #define TOOL_COVERAGE_OPTIONS                                                                                          \
     {"coverage", 'C', NULL, 0, "list what was never tried: answers, rows, limits, faults", 0},                         \
@@ -176,7 +199,8 @@ error_t tool_reading_option_of(tool_options *options, int key, const char *argum
 /* ARGP_ERR_UNKNOWN for another key. */
 error_t tool_coverage_option(int key, const char *argument, struct argp_state *state);
 /* What happened, as a table; false if there was no memory. `width`: of the names. */
-bool tool_print_summary(FILE *output, const tool_options *options, int width, fg_summary *summary, int64_t end_ms);
+bool tool_print_summary(FILE *output, const tool_options *options, const tool_chosen *chosen, int width,
+                        fg_summary *summary, int64_t end_ms);
 /* Says how much was tried and, if asked, lists the rest. EXIT_HELD_NOT if it is less than required. */
 int tool_print_coverage(FILE *output, const tool_options *options, const fg_coverage *coverage);
 

@@ -134,7 +134,7 @@ static void play(const fg_gate_file *file)
         fg_question question = {.name = &p->declared[i], .from_ms = 300, .to_ms = i % 2 ? 300 : 2000};
         told(fg_why(p, &recording, &question, &reasons, &report, &mistake), &mistake);
     }
-    const fg_draw_options draw = {.to_ms = -1, .title = "a"};
+    const fg_draw_options draw = {.title = "a"};
     told(fg_draw(p, &recording, &draw, "a.svg", &report, &mistake), &mistake);
     told(fg_draw(p, &scene, &draw, "a.png", &report, &mistake), &mistake);
 }
@@ -148,7 +148,7 @@ static void tune(const fg_program *p)
         fg_mistake mistake;
         fg_tuned tuned;
         fg_edit edits[64];
-        const fg_draw_options draw = {.to_ms = -1};
+        const fg_draw_options draw = {0};
         if (!fg_kind_is(d->kind, FG_KIND_ON_SENSOR)) continue;
         fg_tuning *tuning = fg_tuning_start(p, d, (fg_text){"seen", 4});
         if (tuning && fg_tuning_read(&tuning, 1, &source, &report, &mistake) == FG_OK &&

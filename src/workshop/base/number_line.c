@@ -253,10 +253,12 @@ static void list_stretch(const line *l, const stretch *s, int name_width, fg_buf
         fg_buffer_add_value(out, s->low, &bare);
         fg_buffer_add_c(out, "..");
         fg_buffer_add_value(out, s->high, l->rule);
-        fg_buffer_add_c(out, ", ");
-        const int64_t wide = (int64_t)s->high - s->low + 1;
-        fg_buffer_add_value(out, wide > INT32_MAX ? INT32_MAX : (fg_value)wide, l->rule);
-        fg_buffer_add_c(out, " wide");
+        if (l->rule->kind != FG_KIND_HYSTERESIS) { /* a dead band has its width below, from limit to limit */
+            const int64_t wide = (int64_t)s->high - s->low + 1;
+            fg_buffer_add_c(out, ", ");
+            fg_buffer_add_value(out, wide > INT32_MAX ? INT32_MAX : (fg_value)wide, l->rule);
+            fg_buffer_add_c(out, " wide");
+        }
     }
     if (s->shared) fg_buffer_add_c(out, ", shared: it stands first");
     fg_buffer_add_c(out, "\n");

@@ -171,7 +171,6 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
 {
     fg_picture *p = context;
     (void)before;
-    if (p->options->to_ms >= 0 && t_ms > p->options->to_ms) return false;
     const bool inside = t_ms >= p->from_ms;
     while (inside && (t_ms - p->from_ms) / p->bucket_ms >= FG_BUCKETS) widen(p);
     for (size_t i = 0; i < p->lane_count; i++) {
@@ -188,7 +187,7 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
 fg_status fg_draw(const fg_program *program, const fg_readings *readings, const fg_draw_options *draw, const char *path,
                   fg_replay_report *report, fg_mistake *mistake)
 {
-    fg_picture p = {.program = program, .options = draw, .bucket_ms = 1, .from_ms = draw->from_ms};
+    fg_picture p = {.program = program, .options = draw, .bucket_ms = 1, .from_ms = readings->from_ms};
     const fg_replay_observer observer = {.context = &p, .step = on_step, .progress = draw->progress};
     *mistake = (fg_mistake){0};
     if (!fg_picture_ending(path))
@@ -198,11 +197,7 @@ fg_status fg_draw(const fg_program *program, const fg_readings *readings, const 
     if (status == FG_ERROR_MEMORY || p.full || p.text.full)
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to draw it");
     if (status == FG_OK) {
-        if (draw->to_ms >= 0) p.to_ms = draw->to_ms;
-        if (draw->to_ms < 0 && report->length_ms > p.to_ms) p.to_ms = report->length_ms;
-        if (p.to_ms <= p.from_ms && draw->from_ms > 0)
-            status = fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "fickle", 0,
-                                    "there is nothing to draw: the recording ends before the part asked for");
+        if (report->length_ms > p.to_ms) p.to_ms = report->length_ms;
         if (p.to_ms <= p.from_ms) p.to_ms = p.from_ms + 1;
     }
     if (status == FG_OK) status = fg_plot(&p, path, mistake);

@@ -6,12 +6,12 @@
 
 #ifdef FG_WITHOUT_SOUND
 
-fg_status fg_sound(const fg_program *program, const fg_readings *readings, const fg_sound_options *sound,
-                   const char *path, fg_replay_report *report, fg_mistake *mistake)
+fg_status fg_sound(const fg_program *program, const fg_readings *readings, const fg_declared *buzzer, const char *path,
+                   fg_replay_report *report, fg_mistake *mistake)
 {
     (void)program;
     (void)readings;
-    (void)sound;
+    (void)buzzer;
     (void)report;
     *mistake = (fg_mistake){0};
     return fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
@@ -29,7 +29,7 @@ enum { RATE = 22050, BLOCK = 4096, LONGEST_MS = 3600000 };
 typedef struct sounder {
     SNDFILE *file;
     uint16_t output;
-    int64_t from_ms, to_ms;
+    int64_t from_ms;
     int64_t written; /* samples */
     double phase;
     int32_t hz, percent; /* of the newest step */
@@ -66,7 +66,6 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     const bool tone = level->form == FG_FORM_TONE;
     const int32_t hz = tone ? level->number : 0, percent = tone ? (level->percent ? level->percent : 100) : 0;
     (void)before;
-    if (s->to_ms >= 0 && t_ms > s->to_ms) return false;
     s->too_long = t_ms - s->from_ms > LONGEST_MS;
     if (s->too_long) return false;
     if (s->began && t_ms > s->from_ms && (hz != s->hz || percent != s->percent)) sound_until(s, t_ms);
@@ -85,16 +84,15 @@ static fg_status play(sounder *s, const fg_program *program, const fg_readings *
     if (s->too_long)
         return fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "fickle", 0,
                               "the sound would be longer than an hour; name the part to hear with --from and --to");
-    const int64_t end = s->to_ms >= 0 ? s->to_ms : report->length_ms;
-    if (end - s->from_ms <= LONGEST_MS) sound_until(s, end);
+    sound_until(s, report->length_ms);
     return FG_OK;
 }
 
-fg_status fg_sound(const fg_program *program, const fg_readings *readings, const fg_sound_options *sound,
-                   const char *path, fg_replay_report *report, fg_mistake *mistake)
+fg_status fg_sound(const fg_program *program, const fg_readings *readings, const fg_declared *buzzer, const char *path,
+                   fg_replay_report *report, fg_mistake *mistake)
 {
     SF_INFO info = {.samplerate = RATE, .channels = 1, .format = SF_FORMAT_WAV | SF_FORMAT_PCM_16};
-    sounder s = {.output = sound->buzzer->index, .from_ms = sound->from_ms, .to_ms = sound->to_ms};
+    sounder s = {.output = buzzer->index, .from_ms = readings->from_ms};
     fg_draft part;
     fg_status status = fg_draft_begin(&part, path, mistake);
     if (status != FG_OK) return status;

@@ -20,11 +20,11 @@ typedef struct column {
 
 typedef struct player {
     const fg_program *program;
-    const fg_recording_options *options;
+    const fg_readings *readings;
     const fg_replay_observer *observer;
     fg_replay_report *report;
-    fg_status status;
     bool stopped; /* the observer has seen enough */
+    bool over;    /* the part to report has ended */
 
     fg_sim sim;
     fg_port port;
@@ -33,6 +33,7 @@ typedef struct player {
     fg_verdict *before;
     fg_value *counts_before;
     fg_buffer *texts_before; /* what each output was at, in its one form */
+    uint16_t *rows_before;   /* and which row of it won */
     fg_buffer text;
     fg_explainer explainer;
     fg_buffer because;
@@ -60,12 +61,23 @@ static fg_text output_text(player *p, uint16_t output)
     return fg_buffer_text(b);
 }
 
+/* Does an output play the sequence or sweep of the same row as before? */
+static bool plays_on(const player *p, uint16_t output)
+{
+    const fg_gate *gate = &p->program->gate;
+    const uint16_t row = fg_output_at(p->run, output)->row;
+    if (!p->stepped || row == FG_INDEX_NONE || row != p->rows_before[output]) return false;
+    const uint8_t form = gate->rows[gate->outputs[output].first_row + row].level.form;
+    return form == FG_FORM_PLAY || form == FG_FORM_SWEEP;
+}
+
 /* Did this output change, and if so from what to what? `was` lives in `texts_before` until it is replaced. */
 static bool output_changed(player *p, const fg_declared *d, fg_change *change)
 {
     if (!fg_output_at(p->run, d->index)->changed) return false;
     change->was = fg_buffer_text(&p->texts_before[d->index]);
     change->is = output_text(p, d->index);
+    change->plays_on = plays_on(p, d->index);
     return !p->stepped || !fg_text_same(change->was, change->is);
 }
 
@@ -93,16 +105,20 @@ static bool changed(player *p, const fg_declared *d, fg_change *change, char *wa
     return d->slot != FG_INDEX_NONE && answer_changed(p, d, change);
 }
 
+/* What comes before the part is played without a word. */
+static bool is_told(const player *p, int64_t t_ms) { return t_ms >= p->readings->from_ms; }
+
 static bool report_changes(player *p, int64_t t_ms)
 {
+    const bool told = is_told(p, t_ms);
     p->explainer.before = p->stepped ? p->before : NULL;
     for (uint32_t i = 0; i < p->program->declared_count; i++) {
         char was[FG_VALUE_TEXT_SIZE], is[FG_VALUE_TEXT_SIZE];
         const fg_declared *d = &p->program->declared[i];
         fg_change change = {.t_ms = t_ms, .declared = d};
         if (!changed(p, d, &change, was, is)) continue;
-        p->report->changes++;
-        if (p->observer->change) {
+        p->report->changes += told;
+        if (told && p->observer->change) {
             if (!p->stepped) change.was = (fg_text){0};
             p->because.size = 0;
             fg_explain(&p->explainer, d, &p->because);
@@ -115,6 +131,7 @@ static bool report_changes(player *p, int64_t t_ms)
         p->texts_before[d->index] = p->text;
         p->text = old;
     }
+    for (uint16_t i = 0; i < p->program->gate.size.outputs; i++) p->rows_before[i] = fg_output_at(p->run, i)->row;
     return true;
 }
 
@@ -153,8 +170,10 @@ static bool step_at(player *p, int64_t t_ms, fg_time now)
     if (p->stepped) keep_answers(p);
     p->sim.now = now;
     (void)fg_port_step(&p->port, p->run);
-    p->report->steps++;
-    count_faulty(p);
+    if (is_told(p, t_ms)) {
+        p->report->steps++;
+        count_faulty(p);
+    }
     bool quiet = p->stepped && p->sim.event_count == written && !memcmp(p->before, fg_answers(p->run), n->ops) &&
                  !counts_changed(p);
     bool go_on = quiet || report_changes(p, t_ms);
@@ -210,14 +229,15 @@ static void put_cell(player *p, const column *c, fg_text cell, fg_time at, uint6
     if (!cell.size) return;
     bool good = c->flag ? read_flag(cell, &value)
                         : fg_value_read(cell.at, cell.size, c->counts ? 0 : c->declared->decimals, &value) == FG_OK;
-    if (!good && !p->report->unreadable++) {
+    const bool told = is_told(p, p->t_ms);
+    if (!good && told && !p->report->unreadable++) {
         p->report->unreadable_line = line;
         fg_text_keep(p->report->unreadable_cell, sizeof p->report->unreadable_cell, cell);
         fg_text_keep(p->report->unreadable_name, sizeof p->report->unreadable_name, c->declared->name);
     }
-    if (good && !c->flag && !c->counts) note_finer(p->report, c->declared, cell, line);
+    if (good && told && !c->flag && !c->counts) note_finer(p->report, c->declared, cell, line);
     fg_reading_kind kind = !good ? FG_READING_FAULT : c->counts ? FG_READING_COUNTS : FG_READING_VALUE;
-    if (!fg_sim_put(&p->sim, c->input, kind, value, at) && p->program->gate.every) p->report->overlooked++;
+    if (!fg_sim_put(&p->sim, c->input, kind, value, at) && p->program->gate.every) p->report->overlooked += told;
 }
 
 /* Where steps are rows, the clock stops after 24 days without one: no wait is longer, and its 32 bits hold no more. */
@@ -233,8 +253,8 @@ static bool steps_before(player *p, int64_t end_ms, uint64_t line)
     enum { OFTEN = 1 << 16 };
     const fg_time every = p->program->gate.every;
     const uint64_t steps = end_ms > p->next_ms ? (uint64_t)(end_ms - p->next_ms + every - 1) / every : 0;
-    if (steps > FG_GAP_STEPS && p->options->gap)
-        p->options->gap(p->options->gap_context, line, end_ms - p->t_ms, steps);
+    if (steps > FG_GAP_STEPS && p->readings->options.gap)
+        p->readings->options.gap(p->readings->options.gap_context, line, end_ms - p->t_ms, steps);
     for (uint64_t step = 1; p->next_ms < end_ms; p->next_ms += every, step++) {
         if (!step_at(p, p->next_ms, p->clock + (fg_time)(p->next_ms - p->t_ms))) return false;
         if (step % OFTEN == 0 && p->observer->progress.tell)
@@ -251,10 +271,13 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
         p->first_ms = t_ms;
         p->clock = (fg_time)(uint64_t)t_ms;
     }
-    const int64_t from_first = t_ms - p->first_ms;
-    if (p->program->gate.every ? !steps_before(p, from_first, line)
+    const int64_t from_first = t_ms - p->first_ms, last = p->readings->to_ms;
+    const bool over = last && from_first > last;
+    if (p->program->gate.every ? !steps_before(p, over ? last + 1 : from_first, line)
                                : p->began && from_first != p->t_ms && !step_at(p, p->t_ms, p->clock))
         return false;
+    p->over = over;
+    if (over) return false;
     p->began = true;
     p->clock = clock_after(p, from_first - p->t_ms);
     p->t_ms = from_first;
@@ -264,7 +287,7 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     }
     for (size_t i = 0; i < count; i++)
         if (p->columns[i].declared) put_cell(p, &p->columns[i], cells[i], p->clock, line);
-    p->report->rows++;
+    p->report->rows += is_told(p, from_first);
     return true;
 }
 
@@ -272,8 +295,10 @@ static void last_steps(player *p)
 {
     const fg_time every = p->program->gate.every;
     if (!p->began || p->stopped) return;
-    p->report->length_ms = p->t_ms;
-    if (every) {
+    p->report->length_ms = p->over ? p->readings->to_ms : p->t_ms;
+    if (p->over) {
+        /* the row behind the part has made its last step */
+    } else if (every) {
         if (p->next_ms <= p->t_ms) (void)step_at(p, p->next_ms, p->clock);
         for (uint16_t i = 0; i < p->sim.input_count; i++)
             p->report->overlooked += p->sim.inputs[i].kind != FG_READING_NONE;
@@ -382,7 +407,8 @@ static bool start(player *p)
     p->memory = malloc(size);
     p->counts_before = calloc((size_t)gate->size.counters + 1, sizeof *p->counts_before);
     p->texts_before = calloc((size_t)gate->size.outputs + 1, sizeof *p->texts_before);
-    if (!p->counts_before || !p->texts_before) return false;
+    p->rows_before = calloc((size_t)gate->size.outputs + 1, sizeof *p->rows_before);
+    if (!p->counts_before || !p->texts_before || !p->rows_before) return false;
     if (!p->sim.inputs || !p->sim.outputs || !p->before || !p->memory) return false;
     if (fg_run_start(gate, p->memory, size, &p->run) != FG_OK) return false;
     fg_sim_start(&p->sim, 0);
@@ -398,6 +424,7 @@ static void finish(player *p)
     fg_buffer_free(&p->text);
     for (uint16_t i = 0; p->texts_before && i < p->program->gate.size.outputs; i++) fg_buffer_free(&p->texts_before[i]);
     free(p->texts_before);
+    free(p->rows_before);
     free(p->counts_before);
     free(p->columns);
     free(p->memory);
@@ -425,17 +452,22 @@ static fg_status read_all(player *p, const fg_readings *readings, fg_mistake *mi
 {
     const fg_recording_sink sink = {p, on_heading, on_row, on_note, p->observer->progress};
     fg_status status = readings->scene ? fg_scene_read(p->program, readings->scene, &sink, mistake)
-                                       : fg_recording_read(readings->recording, p->options, &sink, mistake);
-    if (status == FG_OK && !p->report->rows)
+                                       : fg_recording_read(readings->recording, &readings->options, &sink, mistake);
+    if (status == FG_OK && !p->began)
         status = fg_mistake_set(mistake, FG_ERROR_RECORDING, readings->recording, 0, "has a heading but no rows");
-    if (status == FG_OK) last_steps(p);
-    return p->stopped ? FG_OK : status;
+    if (status == FG_OK || p->over) last_steps(p);
+    if (p->stopped || p->over) return FG_OK;
+    if (status == FG_OK && p->t_ms < readings->from_ms)
+        status = fg_mistake_set(mistake, FG_ERROR_ARGUMENT, readings->scene ? "" : readings->recording, 0,
+                                "ends at %" PRId64 ".%03" PRId64 " s, before the part you asked for begins",
+                                p->t_ms / 1000, p->t_ms % 1000);
+    return status;
 }
 
 fg_status fg_replay(const fg_program *program, const fg_readings *readings, const fg_replay_observer *observer,
                     fg_replay_report *report, fg_mistake *mistake)
 {
-    player p = {.program = program, .options = &readings->options, .observer = observer, .report = report};
+    player p = {.program = program, .readings = readings, .observer = observer, .report = report};
     const char *name = readings->scene ? "" : readings->recording;
     fg_status status = FG_ERROR_MEMORY;
     *report = (fg_replay_report){0};
