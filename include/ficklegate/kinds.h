@@ -184,7 +184,7 @@ const char *fg_kind_word(fg_kind kind);
 fg_op_kind fg_kind_op(fg_kind kind);
 
 /** The kind of declaration that this op works out; FG_KINDS_IN_ALL if it is a part of a condition. */
-fg_kind fg_op_declared_kind(fg_op_kind kind);
+fg_kind fg_op_declared_kind(fg_op_kind op);
 
 /* ---- levels ---- */
 

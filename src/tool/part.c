@@ -9,7 +9,8 @@ error_t tool_part_option(int key, const char *argument, struct argp_state *state
     switch (key) {
     case 'O': o->only = argument; return 0;
     case TOOL_OPTION_FROM:
-        if (!tool_time(argument, &o->from)) tool_wrong_use(state, "--from needs a time, as in 12.5s, not '%s'", argument);
+        if (!tool_time(argument, &o->from))
+            tool_wrong_use(state, "--from needs a time, as in 12.5s, not '%s'", argument);
         return 0;
     case TOOL_OPTION_TO:
         if (!tool_time(argument, &o->to) || !o->to)

@@ -15,7 +15,7 @@ void fg_lower_declared(fg_compiler *c);
 uint16_t fg_lower_op(fg_compiler *c, fg_op op, fg_span span);
 
 /* The ops of a condition. Returns the slot of its answer. */
-uint16_t fg_lower_condition(fg_compiler *c, const fg_node *condition);
+uint16_t fg_lower_condition(fg_compiler *c, const fg_node *node);
 
 /* The conditions that a `previously` looks back at, behind everything else. */
 void fg_lower_looked_back(fg_compiler *c);
@@ -29,7 +29,7 @@ void fg_lower_sensors(fg_compiler *c);
 /* A latch, count or pulse; a sequence; an output. */
 void fg_lower_listener(fg_compiler *c, fg_symbol *symbol);
 void fg_lower_sequence(fg_compiler *c, const fg_symbol *sequence);
-void fg_lower_output(fg_compiler *c, fg_symbol *output);
+void fg_lower_output(fg_compiler *c, fg_symbol *s);
 /* A level with the number of its text, follow or sweep. */
 fg_level fg_lower_level(fg_compiler *c, const fg_node *node);
 

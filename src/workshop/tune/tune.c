@@ -322,6 +322,15 @@ static void change(fg_tuning *t, const fg_written *w, int64_t value)
     t->changes[out->change_count++] = (fg_tuned_change){w, (fg_value)(w->negative ? -value : value)};
 }
 
+/* Whose limit stands here: of ranges that share their ends the judge names the first one for both. */
+static fg_verdict owner_of(const fg_tuning *t, fg_value reading, bool above)
+{
+    fg_rule_range range;
+    for (uint16_t i = 0; fg_op_range(&t->program->gate, op_of(t), i, &range); i++)
+        if ((above ? range.range->low : range.range->high) == reading) return range.answer;
+    return fg_label_verdict(t, fg_tuning_judge(t, reading));
+}
+
 /* The boundary that this position became part of. */
 static const fg_tuned_cut *cut_at(const fg_tuning *t, int64_t position, bool above)
 {
@@ -329,7 +338,7 @@ static const fg_tuned_cut *cut_at(const fg_tuning *t, int64_t position, bool abo
     if (position <= INT32_MIN || position > INT32_MAX) return NULL; /* as in add_position */
     const fg_value reading =
         t->circle ? fg_wrap(above ? position : position - 1, t->circle) : (fg_value)(above ? position : position - 1);
-    const fg_verdict label = fg_label_verdict(t, fg_tuning_judge(t, reading));
+    const fg_verdict label = owner_of(t, reading, above);
     const fg_tuned_cut *best = NULL;
     for (size_t i = 0; i < t->boundary_count; i++) {
         const fg_tuned_cut *cut = &t->cuts[i];
