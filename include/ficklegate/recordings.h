@@ -57,9 +57,10 @@ enum { FG_GAP_STEPS = 1000000 };
 
 /** Reads a recording from a file, "-" being standard input, row by row; memory does not grow with it. It is CSV (RFC
  * 4180; cells separated by commas, semicolons or tabs, # begins a comment line) with a heading, or JSON Lines, either
- * of them gzipped or not, or an SQLite file with one table. A column t_ms, t_s or time (seconds, or a date as in RFC
- * 3339) has the times. `options`: may be NULL. FG_ERROR_FILE, FG_ERROR_RECORDING: `mistake` has the file, the line and
- * the reason. */
+ * of them gzipped or not, or an SQLite file with one table. Where semicolons separate cells a comma in a number is its
+ * decimal point; empty rows at the end do not count. A column t_ms, t_s or time (seconds, a clock time such as
+ * 12:00:01, or a date as in RFC 3339) has the times. `options`: may be NULL. FG_ERROR_FILE, FG_ERROR_RECORDING:
+ * `mistake` has the file, the line and the reason. */
 FG_MUST_CHECK fg_status fg_recording_read(const char *path, const fg_recording_options *options,
                                           const fg_recording_sink *sink, fg_mistake *mistake);
 

@@ -68,7 +68,7 @@ typedef struct fg_replay_report {
     char unread[256];      /**< their names */
     char columns[256];     /**< the columns there are */
     char ignored[256];     /**< those that nothing uses */
-    char note[64];         /**< something about the recording; may be empty */
+    char note[100];        /**< something about the recording; may be empty */
 } fg_replay_report;
 
 /** Plays readings through a program on the simulated board. `report` is filled in as far as it got; where a part is to

@@ -34,6 +34,32 @@ static bool begins_json(const char *block, size_t size)
     return i < size && block[i] == '{';
 }
 
+static bool begins_spreadsheet(const char *block, size_t size)
+{
+    return begins_with(block, size, "PK\3\4", 4) || begins_with(block, size, "\xD0\xCF\x11\xE0", 4);
+}
+
+static bool begins_utf16(const char *block, size_t size)
+{
+    return begins_with(block, size, "\xFF\xFE", 2) || begins_with(block, size, "\xFE\xFF", 2);
+}
+
+static void refuse_spreadsheet(fg_rows *rows, fg_stream *stream, char *block, size_t size)
+{
+    (void)stream;
+    (void)block;
+    (void)size;
+    fg_rows_fail(rows, 0, "is a spreadsheet or another packed file; export it as CSV and name that file");
+}
+
+static void refuse_utf16(fg_rows *rows, fg_stream *stream, char *block, size_t size)
+{
+    (void)stream;
+    (void)block;
+    (void)size;
+    fg_rows_fail(rows, 0, "is text in UTF-16; export it as CSV in UTF-8");
+}
+
 static bool begins_anyhow(const char *block, size_t size)
 {
     (void)block;
@@ -45,7 +71,11 @@ static bool begins_anyhow(const char *block, size_t size)
 static const struct {
     bool (*begins)(const char *block, size_t size);
     void (*read)(fg_rows *rows, fg_stream *stream, char *block, size_t size);
-} forms[] = {{begins_sqlite, fg_sqlite_read}, {begins_json, fg_json_read}, {begins_anyhow, fg_csv_read}};
+} forms[] = {{begins_sqlite, fg_sqlite_read},
+             {begins_spreadsheet, refuse_spreadsheet},
+             {begins_utf16, refuse_utf16},
+             {begins_json, fg_json_read},
+             {begins_anyhow, fg_csv_read}};
 
 static void read_form(fg_rows *r, fg_stream *stream, char *block)
 {

@@ -35,6 +35,7 @@ typedef struct fg_rows {
     size_t column_count, time_column;
     fg_time_kind time_kind;
     bool headed;
+    bool clock;         /* its times are those of a day */
     uint64_t count;     /* rows so far */
     int64_t written_ms; /* the time of the newest row, as written */
     int64_t wrapped_ms; /* what a clock that wrapped has lost so far */

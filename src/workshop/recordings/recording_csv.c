@@ -17,6 +17,11 @@ typedef struct reader {
     uint64_t line_bytes; /* of the present row so far */
     bool after_return;   /* the last row ended in CR: an LF right behind it belongs to it */
     bool within_row;     /* what was fed so far ends within a row */
+
+    bool semicolons;                 /* separate the cells, so a comma in a number is its decimal point */
+    bool told;                       /* that */
+    uint64_t empty_rows, empty_line; /* rows of empty cells that wait for one that is not, and where they began */
+    size_t empty_cells;
 } reader;
 
 static bool make_room(reader *r)
@@ -59,6 +64,53 @@ static void make_texts(reader *r)
     }
 }
 
+/* "12,5" becomes "12.5". */
+static void take_comma(reader *r, size_t i)
+{
+    const fg_text cell = fg_text_trimmed(r->texts[i]);
+    const char *comma = cell.size ? memchr(cell.at, ',', cell.size) : NULL;
+    size_t k = cell.size && (*cell.at == '-' || *cell.at == '+');
+    const bool starts = k < cell.size && cell.at[k] != ',';
+    for (; comma && k < cell.size; k++)
+        if (cell.at + k != comma && (cell.at[k] < '0' || cell.at[k] > '9')) return;
+    if (!comma || !starts || comma + 1 == cell.at + cell.size) return;
+    const int whole = (int)(comma - cell.at), rest = (int)cell.size - whole - 1;
+    char note[100];
+    r->cells.text[comma - r->cells.text] = '.';
+    if (r->told || !r->rows->sink->note) return;
+    r->told = true;
+    snprintf(note, sizeof note, "its cells are separated by semicolons, so %.*s,%.*s is %.*s.%.*s", whole, cell.at,
+             rest, comma + 1, whole, cell.at, rest, comma + 1);
+    r->rows->sink->note(r->rows->sink->context, note);
+}
+
+static bool is_empty(const reader *r)
+{
+    size_t i = 0;
+    while (i < r->cell_count && !fg_text_trimmed(r->texts[i]).size) i++;
+    return i == r->cell_count;
+}
+
+/* Spreadsheets leave rows of empty cells at the end. They count only where another row follows. */
+static void take_row(reader *r)
+{
+    if (is_empty(r)) {
+        if (!r->empty_rows++) r->empty_line = r->row_line;
+        r->empty_cells = r->cell_count;
+        return;
+    }
+    fg_text *empty = r->empty_rows ? calloc(r->empty_cells, sizeof *empty) : NULL;
+    if (r->empty_rows && !empty)
+        r->rows->status = fg_mistake_set(r->rows->mistake, FG_ERROR_MEMORY, r->rows->path, r->empty_line,
+                                         "there is not enough memory for this row");
+    for (; r->empty_rows && r->rows->status == FG_OK; r->empty_rows--)
+        fg_rows_row(r->rows, empty, r->empty_cells, r->empty_line++);
+    free(empty);
+    if (r->rows->status != FG_OK) return;
+    for (size_t i = 0; r->semicolons && i < r->cell_count; i++) take_comma(r, i);
+    fg_rows_row(r->rows, r->texts, r->cell_count, r->row_line);
+}
+
 static void on_row(int end, void *context)
 {
     reader *r = context;
@@ -67,7 +119,7 @@ static void on_row(int end, void *context)
     if (r->rows->status == FG_OK && r->cell_count && !r->cells.full) {
         make_texts(r);
         if (r->rows->headed)
-            fg_rows_row(r->rows, r->texts, r->cell_count, r->row_line);
+            take_row(r);
         else
             fg_rows_heading(r->rows, r->texts, r->cell_count, r->row_line);
     }
@@ -155,6 +207,7 @@ void fg_csv_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
         const unsigned char delimiter = delimiter_of(block, size);
         csv_set_blk_size(&parser, 1 << 16);
         csv_set_delim(&parser, delimiter);
+        r.semicolons = delimiter == ';';
         if (delimiter != ',' && rows->sink->note)
             rows->sink->note(rows->sink->context, delimiter == ';' ? "its cells are separated by semicolons"
                                                                    : "its cells are separated by tabs");

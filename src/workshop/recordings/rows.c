@@ -123,11 +123,29 @@ bool fg_read_date(fg_text text, int64_t *t_ms)
     return read_zone(at, end, t_ms);
 }
 
-static bool read_time(fg_text cell, fg_time_kind kind, int64_t *t_ms)
+/* 12:00:01, 9:30 or 12:00:01.250 as milliseconds since midnight. */
+static bool read_clock(fg_text text, int64_t *t_ms)
+{
+    const char *at = text.at, *end = text.at + text.size;
+    const char *colon = text.size ? memchr(text.at, ':', text.size) : NULL;
+    int64_t hour, minute, second = 0, ms = 0, scale = 100;
+    if (!colon || colon - at < 1 || colon - at > 2 || !digits(&at, end, (int)(colon - at), &hour)) return false;
+    if (!skip(&at, end, ":") || !digits(&at, end, 2, &minute)) return false;
+    if (at < end && (!skip(&at, end, ":") || !digits(&at, end, 2, &second))) return false;
+    if (at < end && (!skip(&at, end, ".,") || at == end)) return false;
+    for (; at < end && *at >= '0' && *at <= '9'; at++, scale /= 10) ms += scale * (*at - '0');
+    *t_ms = ((hour * 60 + minute) * 60 + second) * 1000 + ms;
+    return at == end && hour < 24 && minute < 60 && second < 61;
+}
+
+static bool read_time(fg_rows *r, fg_text cell, int64_t *t_ms)
 {
     cell = fg_text_trimmed(cell);
-    if (kind == FG_TIME_ANY && cell.size > 4 && cell.at[4] == '-') return fg_read_date(cell, t_ms);
-    return read_number(cell, kind, t_ms);
+    if (r->time_kind == FG_TIME_ANY && cell.size > 4 && cell.at[4] == '-') return fg_read_date(cell, t_ms);
+    if (r->time_kind != FG_TIME_ANY || !cell.size || !memchr(cell.at, ':', cell.size))
+        return read_number(cell, r->time_kind, t_ms);
+    r->clock = true;
+    return read_clock(cell, t_ms);
 }
 
 /* ---- the heading ---- */
@@ -223,14 +241,15 @@ void fg_rows_heading(fg_rows *r, fg_text *columns, size_t count, uint64_t line)
 
 static bool time_of(fg_rows *r, const fg_text *cells, uint64_t line, int64_t *t_ms)
 {
-    static const char *const how[] = {"milliseconds, as in 1500", "seconds, as in 1.5",
-                                      "seconds, as in 1.5, or a date, as in 2026-11-23T09:30:00Z"};
+    static const char *const how[] = {
+        "milliseconds, as in 1500", "seconds, as in 1.5",
+        "seconds, as in 1.5, a clock time, as in 12:00:01, or a date, as in 2026-11-23T09:30:00Z"};
     if (r->time_kind == FG_TIME_NONE) {
         *t_ms = (int64_t)(r->count * r->options->every);
         return true;
     }
     const fg_text time = cells[r->time_column];
-    if (read_time(time, r->time_kind, t_ms)) return true;
+    if (read_time(r, time, t_ms)) return true;
     if (fg_text_same(fg_text_trimmed(cells[0]), fg_text_of(r->first_column)))
         fg_rows_fail(r, line, "the heading stands here a second time; keep the first one only");
     else
@@ -247,11 +266,14 @@ static void tell_progress(const fg_rows *r)
     r->sink->progress.tell(r->sink->progress.context, r->count, done, all);
 }
 
-/* Times rise. Only a column t_ms may fall: by 2^31 or more it is the 32-bit clock of a board that wrapped. */
+/* Times rise. A column t_ms may fall by 2^31 or more: it is the 32-bit clock of a board that wrapped. Clock times may
+ * fall by half a day or more: it was midnight. */
 static bool unwrap_time(fg_rows *r, uint64_t line, int64_t *t_ms)
 {
-    const int64_t written = *t_ms, fall = r->count ? r->written_ms - written : 0, turn = (int64_t)1 << 32;
-    const bool wraps = r->time_kind == FG_TIME_MS && written >= 0 && r->written_ms < turn && fall >= turn / 2;
+    const int64_t written = *t_ms, fall = r->count ? r->written_ms - written : 0;
+    const int64_t turn = r->clock ? (int64_t)24 * 60 * 60 * 1000 : (int64_t)1 << 32;
+    const bool wraps =
+        (r->clock || (r->time_kind == FG_TIME_MS && written >= 0 && r->written_ms < turn)) && fall >= turn / 2;
     if (fall > 0 && !wraps) {
         r->status =
             fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,

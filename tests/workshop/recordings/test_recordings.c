@@ -57,7 +57,22 @@ static const struct {
     {"t_s,a\n4294967,1\n0,2\n", FG_ERROR_RECORDING, 3, "[t_s][a] 2:4294967000(4294967)(1)", "goes backwards"},
     {"time,a\n2026-03-01T00:00:00Z,1\n2026-02-01T00:00:00Z,2\n", FG_ERROR_RECORDING, 3,
      "[time][a] 2:1772323200000(2026-03-01T00:00:00Z)(1)", "goes backwards"},
-    {"t_ms;a;b\n0;1,5;\"x;y\"\n", FG_OK, 0, "[t_ms][a][b] 2:0(0)(1,5)(x;y)", ""},
+    {"t_ms;a;b\n0;1,5;\"x;y\"\n", FG_OK, 0, "[t_ms][a][b] 2:0(0)(1.5)(x;y)", ""},
+    /* as spreadsheets write: a comma is a decimal point, rows of empty cells at the end */
+    {"t_ms;a\n0; -12,5 \n1;1,2,3\n2;,5\n3;5,\n4;1.000,5\n;\n ;\n", FG_OK, 0,
+     "[t_ms][a] 2:0(0)(-12.5) 3:1(1)(1,2,3) 4:2(2)(,5) 5:3(3)(5,) 6:4(4)(1.000,5)", ""},
+    {"t_ms,a\n0,\"1,5\"\n,\n", FG_OK, 0, "[t_ms][a] 2:0(0)(1,5)", ""},
+    {"t_ms,a\n0,1\n,\n5,2\n", FG_ERROR_RECORDING, 3, "[t_ms][a] 2:0(0)(1)", "the time '' cannot be read"},
+    /* times of a day */
+    {"time,a\n12:00:01,1\n12:00:01.25,2\n12:00:02,3\n12:01,4\n", FG_OK, 0,
+     "[time][a] 2:43201000(12:00:01)(1) 3:43201250(12:00:01.25)(2) 4:43202000(12:00:02)(3) 5:43260000(12:01)(4)", ""},
+    {"time,a\n23:59:59,1\n0:00:01,2\n", FG_OK, 0, "[time][a] 2:86399000(23:59:59)(1) 3:86401000(0:00:01)(2)", ""},
+    {"time,a\n12:00:00,1\n11:00:00,2\n", FG_ERROR_RECORDING, 3, "[time][a] 2:43200000(12:00:00)(1)", "goes backwards"},
+    {"time,a\n24:00:00,1\n", FG_ERROR_RECORDING, 2, "[time][a]", "the time '24:00:00' cannot be read"},
+    {"t_s,a\n12:00:00,1\n", FG_ERROR_RECORDING, 2, "[t_s][a]", "the time '12:00:00' cannot be read"},
+    {"PK\3\4abc", FG_ERROR_RECORDING, 0, "", "export it as CSV"},
+    {"\xD0\xCF\x11\xE0 abc", FG_ERROR_RECORDING, 0, "", "export it as CSV"},
+    {"\xFF\xFEt", FG_ERROR_RECORDING, 0, "", "UTF-16; export it as CSV in UTF-8"},
     {"# c\nt_ms\ta\n0\t1,2\n", FG_OK, 0, "[t_ms][a] 3:0(0)(1,2)", ""},
     {"time,a\n1970-01-02T00:00:00Z,1\n2024-02-29 23:59:60.9996z,3\n2026-11-23T10:30:00.1239+01:00,2\n", FG_OK, 0,
      "[time][a] 2:86400000(1970-01-02T00:00:00Z)(1) 3:1709251201000(2024-02-29 23:59:60.9996z)(3) "
