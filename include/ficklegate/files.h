@@ -27,7 +27,8 @@ FG_PUBLIC_BEGIN
 
 /** Why something could not be done: the file, the line in it (0: the file as a whole), what is wrong and what to do. */
 typedef struct fg_mistake {
-    char file[4096]; /**< as long as a path may be */
+    fg_status status; /**< what kind it is; FG_OK: nothing is wrong */
+    char file[4096];  /**< as long as a path may be */
     uint64_t line;
     char text[4096 + 512]; /**< it may name another file */
 } fg_mistake;

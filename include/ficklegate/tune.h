@@ -21,8 +21,8 @@ FG_PUBLIC_BEGIN
 typedef struct fg_tuning fg_tuning;
 
 /** Begins with no readings. `rule`: a threshold, hysteresis or bands of `program`, which lives as long; `column`: of
- * the recordings, with the true label (a label of the bands or none; of the others a flag's words); its text lives as
- * long. NULL if there is not enough memory. */
+ * the recordings, with the true label (a label of the bands or none; of the others a flag's words), or empty for the
+ * one that is called as the rule; its text lives as long. NULL if there is not enough memory. */
 fg_tuning *fg_tuning_start(const fg_program *program, const fg_declared *rule, fg_text column);
 
 /** Gives it back; NULL is fine. */
@@ -40,7 +40,9 @@ typedef struct fg_tuning_source {
 } fg_tuning_source;
 
 /** Plays a recording through the gate and gathers what the rules' sensors read at each step, smoothing and all, for
- * several tunings at once. Each step's label stands in the newest row not after it, an empty cell is none.
+ * several tunings at once. Each step's label stands in the newest row not after it, an empty cell is none. Without a
+ * time column and `every` they are notes: each row is a reading of the sensor's column with its label, or each column
+ * holds the readings of the label that heads it; nothing is played, and headings may have the unit as in "depth [cm]".
  * FG_ERROR_FILE, FG_ERROR_RECORDING (also: it has none of the columns), FG_ERROR_MEMORY: `mistake` says why. */
 FG_MUST_CHECK fg_status fg_tuning_read(fg_tuning *const *tunings, size_t count, const fg_tuning_source *source,
                                        fg_replay_report *report, fg_mistake *mistake);

@@ -57,10 +57,8 @@ static void check_arguments(const tune_options *o, struct argp_state *state)
     else if (o->try)
         return;
     else if (!o->recording_count && !o->sample_count)
-        tool_wrong_use(state,
-                       "name a recording with a column of true labels, or give --sample LABEL=FILE for each label");
-    else if (o->recording_count && !o->label_count)
-        tool_wrong_use(state, "say which column has the true label: --label COLUMN");
+        tool_wrong_use(state, "name a recording with a column of true labels or notes with a column for each label, or "
+                              "give --sample LABEL=FILE for each label");
     else if (o->only_picture && !o->output)
         tool_wrong_use(state, "name the picture: -o FILE.png or -o FILE.svg");
     else if (!o->recording_count && o->label_count)
@@ -194,6 +192,13 @@ static bool read_one(tuner *t, const char *recording, fg_text label)
         return false;
     }
     t->rows += report.rows;
+    if (t->options->common.quiet) return true;
+    char room[64];
+    if (*report.note) tool_say("%s: %s\n", tool_path(recording), report.note);
+    if (report.unreadable)
+        tool_say("%s: %s could not be read; the first is in line %" PRIu64 ", %s: '%s'\n", tool_path(recording),
+                 tool_counted(report.unreadable, "cell", room), report.unreadable_line, report.unreadable_name,
+                 report.unreadable_cell);
     return true;
 }
 

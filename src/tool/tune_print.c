@@ -91,6 +91,8 @@ static void print_margin(const tuner *t, const fg_declared *rule, const fg_tuned
             value_cell(rule, dead ? tuned->dead_band : tuned->margin_now, true).text);
     if (tuned->margin != tuned->margin_now)
         fprintf(t->output, ", better %s", value_cell(rule, tuned->margin * times, true).text);
+    if (!dead && tuned->margin != tuned->margin_now && !tuned->margin_now)
+        fprintf(t->output, ": add margin %s", value_cell(rule, tuned->margin, false).text);
     if (!tuned->moves)
         fputs("; what the noise asks for is not known, no two readings of one label follow each other", t->output);
     else if (!tuned->move)

@@ -5,6 +5,7 @@
 #include <stdarg.h>
 #include <stdlib.h>
 #include <string.h>
+#include <strings.h>
 
 fg_text fg_text_trimmed(fg_text text)
 {
@@ -12,6 +13,8 @@ fg_text fg_text_trimmed(fg_text text)
     while (text.size && (text.at[text.size - 1] == ' ' || text.at[text.size - 1] == '\t')) text.size--;
     return text;
 }
+
+bool fg_text_alike(fg_text a, fg_text b) { return a.size == b.size && (!a.size || !strncasecmp(a.at, b.at, a.size)); }
 
 void fg_buffer_room(fg_buffer *b, size_t size)
 {
@@ -191,5 +194,6 @@ fg_status fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file
     fg_text_keep(mistake->text, sizeof mistake->text, fg_text_of(size < 0 ? "" : text));
     snprintf(mistake->file, sizeof mistake->file, "%s", file);
     mistake->line = size < 0 ? 0 : line;
+    mistake->status = status;
     return status;
 }

@@ -10,7 +10,7 @@ static size_t first_block(fg_rows *r, fg_stream *stream, char *block)
     size_t size = 0, more;
     while (size < FG_BLOCK && (more = fg_stream_read(stream, block + size, FG_BLOCK - size, r->mistake)) > 0)
         size += more;
-    if (*r->mistake->text) r->status = FG_ERROR_RECORDING;
+    if (*r->mistake->text) r->status = fg_rows_status(r);
     return size;
 }
 
@@ -98,7 +98,7 @@ fg_status fg_recording_read(const char *path, const fg_recording_options *option
     fg_rows r = {.path = path, .options = options, .sink = sink, .mistake = mistake};
     *mistake = (fg_mistake){0};
     fg_stream *stream = fg_stream_open(path, mistake);
-    if (!stream) return FG_ERROR_FILE;
+    if (!stream) return mistake->status;
     r.stream = stream;
     char *block = malloc(FG_BLOCK);
     if (block)

@@ -46,6 +46,8 @@ typedef struct fg_rows {
 
 /* A mistake in a line; only the first one counts. */
 void fg_rows_fail(fg_rows *rows, uint64_t line, const char *text);
+/* Of a reading that ended with a mistake: FG_ERROR_RECORDING, unless memory ran out. */
+fg_status fg_rows_status(const fg_rows *rows);
 /* The names of the columns; they are trimmed and renamed in place. */
 void fg_rows_heading(fg_rows *rows, fg_text *columns, size_t count, uint64_t line);
 void fg_rows_row(fg_rows *rows, const fg_text *cells, size_t count, uint64_t line);

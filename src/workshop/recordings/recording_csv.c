@@ -193,7 +193,7 @@ static void read_blocks(reader *r, struct csv_parser *parser, fg_stream *stream,
             feed(r, parser, block, size);
         if (r->rows->status != FG_OK) return;
         size = fg_stream_read(stream, block, FG_BLOCK, r->rows->mistake);
-        if (*r->rows->mistake->text) r->rows->status = FG_ERROR_RECORDING;
+        if (*r->rows->mistake->text) r->rows->status = fg_rows_status(r->rows);
     }
     if (r->rows->status == FG_OK && csv_fini(parser, on_cell, on_row, r) != 0)
         fg_rows_fail(r->rows, r->row_line, "a quote that begins in this row is not closed");

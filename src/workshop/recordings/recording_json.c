@@ -161,7 +161,7 @@ void fg_json_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
     take_block(&r, block, size);
     while (rows->status == FG_OK && (size = fg_stream_read(stream, block, FG_BLOCK, rows->mistake)) > 0)
         take_block(&r, block, size);
-    if (rows->status == FG_OK && *rows->mistake->text) rows->status = FG_ERROR_RECORDING;
+    if (rows->status == FG_OK && *rows->mistake->text) rows->status = fg_rows_status(rows);
     if (rows->status == FG_OK && r.line.size) take_line(&r);
     if (rows->status == FG_OK && !rows->headed) begin(&r);
     json_decref(r.columns);

@@ -12,6 +12,11 @@ void fg_rows_fail(fg_rows *rows, uint64_t line, const char *text)
         rows->status = fg_mistake_set(rows->mistake, FG_ERROR_RECORDING, rows->path, line, "%s", text);
 }
 
+fg_status fg_rows_status(const fg_rows *rows)
+{
+    return rows->mistake->status == FG_ERROR_MEMORY ? FG_ERROR_MEMORY : FG_ERROR_RECORDING;
+}
+
 /* ---- times ---- */
 
 /* The exponent behind an e; false if there is none there. */
@@ -231,7 +236,7 @@ void fg_rows_heading(fg_rows *r, fg_text *columns, size_t count, uint64_t line)
     }
     if (!all_differ(r, columns, count, line)) return;
     if (!r->sink->heading(r->sink->context, columns, count, r->mistake)) {
-        r->status = FG_ERROR_RECORDING;
+        r->status = fg_rows_status(r);
         if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
         if (!r->mistake->line) r->mistake->line = line;
     }
@@ -299,7 +304,7 @@ void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
     if (!time_of(r, cells, line, &t_ms) || !unwrap_time(r, line, &t_ms)) return;
     if (++r->count % FG_PROGRESS_ROWS == 0 && r->sink->progress.tell) tell_progress(r);
     if (!r->sink->row(r->sink->context, t_ms, cells, count, line, r->mistake)) {
-        r->status = FG_ERROR_RECORDING;
+        r->status = fg_rows_status(r);
         if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
     }
 }

@@ -458,7 +458,7 @@ static fg_status read_all(player *p, const fg_readings *readings, fg_mistake *mi
     if (status == FG_OK || p->over) last_steps(p);
     if (p->stopped || p->over) return FG_OK;
     if (status == FG_OK && p->t_ms < readings->from_ms)
-        status = fg_mistake_set(mistake, FG_ERROR_ARGUMENT, readings->scene ? "" : readings->recording, 0,
+        status = fg_mistake_set(mistake, FG_ERROR_ARGUMENT, readings->scene ? "fickle" : readings->recording, 0,
                                 "ends at %" PRId64 ".%03" PRId64 " s, before the part you asked for begins",
                                 p->t_ms / 1000, p->t_ms % 1000);
     return status;
@@ -468,7 +468,7 @@ fg_status fg_replay(const fg_program *program, const fg_readings *readings, cons
                     fg_replay_report *report, fg_mistake *mistake)
 {
     player p = {.program = program, .readings = readings, .observer = observer, .report = report};
-    const char *name = readings->scene ? "" : readings->recording;
+    const char *name = readings->scene ? "fickle" : readings->recording;
     fg_status status = FG_ERROR_MEMORY;
     *report = (fg_replay_report){0};
     *mistake = (fg_mistake){0};

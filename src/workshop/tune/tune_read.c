@@ -48,18 +48,24 @@ void fg_tuning_add(fg_tuning *t, fg_value value, uint16_t label)
     t->steps[t->step_count++] = (fg_labelled){value, label};
 }
 
-static uint16_t label_of(fg_tuning *t, fg_text word)
+uint16_t fg_tuning_label_named(const fg_tuning *t, fg_text name)
 {
+    const fg_declared *rule = t->rule;
     bool yes;
+    if (!fg_kind_is(rule->kind, FG_KIND_LABELS)) return fg_flag_word(name, &yes) ? yes : FG_LABEL_OTHER;
+    for (uint16_t i = 0; i < rule->label_count; i++)
+        if (fg_text_same(rule->labels[i], name)) return i;
+    for (uint16_t i = 0; i < rule->label_count; i++)
+        if (fg_text_alike(rule->labels[i], name)) return i;
+    return fg_text_alike(name, fg_text_of("none")) ? rule->label_count : FG_LABEL_OTHER;
+}
+
+uint16_t fg_tuning_label(fg_tuning *t, fg_text word)
+{
     word = fg_text_trimmed(word);
     if (!word.size) return FG_LABEL_EMPTY;
-    if (fg_kind_is(t->rule->kind, FG_KIND_LABELS)) {
-        for (uint16_t i = 0; i < t->rule->label_count; i++)
-            if (fg_text_same(t->rule->labels[i], word)) return i;
-        if (fg_text_same(word, fg_text_of("none"))) return t->rule->label_count;
-    } else if (fg_flag_word(word, &yes)) {
-        return yes;
-    }
+    const uint16_t label = fg_tuning_label_named(t, word);
+    if (label != FG_LABEL_OTHER) return label;
     if (!*t->tuned.unknown_label) fg_text_keep(t->tuned.unknown_label, sizeof t->tuned.unknown_label, word);
     return FG_LABEL_OTHER;
 }
@@ -80,12 +86,18 @@ static bool on_columns(void *context, const fg_text *columns, size_t count, fg_m
     for (size_t k = 0; k < r->count && !r->labelled; k++) {
         fg_tuning *t = r->tunings[k];
         t->at = 0;
-        while (t->at < count && !fg_text_same(columns[t->at], t->column)) t->at++;
+        const fg_text wanted = t->column.size ? t->column : t->rule->name;
+        while (t->at < count && !fg_text_same(columns[t->at], wanted)) t->at++;
         t->has_column = t->at < count;
         any = any || t->has_column;
     }
     if (any) return true;
     const fg_text column = r->count ? r->tunings[0]->column : (fg_text){0};
+    if (!column.size) {
+        (void)fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
+                             "say which column has the true label: --label COLUMN; it has %s", r->report->columns);
+        return false;
+    }
     (void)fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
                          "there is no column '%.*s' with the true labels; it has %s", (int)column.size, column.at,
                          r->report->columns);
@@ -98,7 +110,8 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     (void)t_ms;
     (void)count;
     for (size_t k = 0; k < r->count && !r->labelled; k++)
-        if (r->tunings[k]->has_column) r->tunings[k]->present = label_of(r->tunings[k], cells[r->tunings[k]->at]);
+        if (r->tunings[k]->has_column)
+            r->tunings[k]->present = fg_tuning_label(r->tunings[k], cells[r->tunings[k]->at]);
     return true;
 }
 
@@ -132,13 +145,15 @@ fg_status fg_tuning_read(fg_tuning *const *tunings, size_t count, const fg_tunin
     if (!count)
         return fg_mistake_set(mistake, FG_ERROR_ARGUMENT, source->recording, 0,
                               "is read for no rule; name one to tune");
+    fg_status status = FG_OK;
+    if (fg_notes_read(tunings, count, source, report, mistake, &status)) return status;
     for (size_t k = 0; k < count; k++) {
         fg_tuning *t = tunings[k];
         t->has_column = false;
-        t->present = labelled ? label_of(t, source->label) : FG_LABEL_EMPTY;
+        t->present = labelled ? fg_tuning_label(t, source->label) : FG_LABEL_EMPTY;
         fg_tuning_add(t, 0, FG_LABEL_BREAK);
     }
-    fg_status status = fg_replay(tunings[0]->program, &readings, &observer, report, mistake);
+    status = fg_replay(tunings[0]->program, &readings, &observer, report, mistake);
     for (size_t k = 0; k < count && status == FG_OK; k++)
         if (tunings[k]->full)
             status = fg_mistake_set(mistake, FG_ERROR_MEMORY, source->recording, 0,

@@ -35,7 +35,7 @@ bool fg_tuning_smooth(fg_tuning *t, uint64_t wrong)
     static const smoothing tries[] = {{2, true},  {3, false}, {4, true},   {5, false}, {8, true},
                                       {9, false}, {16, true}, {15, false}, {32, true}};
     const fg_sensor *sensor = &t->program->gate.sensors[t->rule->sensor];
-    if (sensor->window || sensor->stages & FG_STAGE_ZERO || !wrong) return true;
+    if (sensor->window || sensor->stages & FG_STAGE_ZERO || !wrong || !t->tuned.moves) return true;
     fg_labelled *steps = malloc((t->step_count + 1) * sizeof *steps);
     fg_boundary *boundaries = malloc((t->boundary_count + 1) * sizeof *boundaries);
     uint64_t best = wrong;

@@ -1,5 +1,6 @@
 /* What the parts of a tuning share: tune_read.c gathers, tune.c works out, tune_labels.c describes the labels,
- * tune_cuts.c finds the best cuts, tune_smooth.c tries smoothing, tune_words.c says why, tune_write.c writes. */
+ * tune_notes.c reads what people wrote down, tune_cuts.c finds the best cuts, tune_smooth.c tries smoothing,
+ * tune_words.c says why, tune_write.c writes. */
 #ifndef FICKLEGATE_WORKSHOP_TUNING_H
 #define FICKLEGATE_WORKSHOP_TUNING_H
 
@@ -52,6 +53,15 @@ struct fg_tuning {
 
 /* The answer behind a label's number, and back. */
 fg_verdict fg_label_verdict(const fg_tuning *tuning, uint16_t label);
+
+/* The label of this name, in any letter case; FG_LABEL_OTHER if there is none. */
+uint16_t fg_tuning_label_named(const fg_tuning *tuning, fg_text name);
+/* The same for a cell of a recording: FG_LABEL_EMPTY if it is empty. The first that is none is kept. */
+uint16_t fg_tuning_label(fg_tuning *tuning, fg_text word);
+
+/* Readings that somebody wrote down without times. False, with nothing done, if it is a recording with times. */
+bool fg_notes_read(fg_tuning *const *tunings, size_t count, const fg_tuning_source *source, fg_replay_report *report,
+                   fg_mistake *mistake, fg_status *status);
 
 /* One step more. */
 void fg_tuning_add(fg_tuning *tuning, fg_value value, uint16_t label);
