@@ -204,6 +204,22 @@ void tool_gap(void *context, uint64_t line, int64_t gap_ms, uint64_t steps)
 
 /* ---- what a replay came across ---- */
 
+void tool_print_cells(const char *path, const fg_replay_report *report)
+{
+    char room[64];
+    if (report->unreadable)
+        tool_say("%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
+                 tool_counted(report->unreadable, "cell", room), report->unreadable == 1 ? "counts" : "count",
+                 report->unreadable_line, report->unreadable_name, report->unreadable_cell);
+    if (report->finer)
+        tool_say("%s: %s %s finer than the step of %s and %s rounded; the first is in line %" PRIu64
+                 ", %s: '%s'; write step 0.%.*s1 in %s\n",
+                 path, tool_counted(report->finer, "reading", room), report->finer == 1 ? "is" : "are",
+                 report->finer == 1 ? "its sensor" : "their sensor", report->finer == 1 ? "was" : "were",
+                 report->finer_line, report->finer_name, report->finer_cell, report->finer_decimals - 1, "00000",
+                 report->finer_name);
+}
+
 void tool_print_report(const tool_options *options, const fg_replay_report *report)
 {
     char a[64], b[64], c[64], d[64];
@@ -221,17 +237,7 @@ void tool_print_report(const tool_options *options, const fg_replay_report *repo
         tool_say(
             "%s: no column for %s, so faulty throughout; the columns are %s (--column NAME=COLUMN names another)\n",
             path, report->unread, report->columns);
-    if (report->unreadable && !options->scene) /* what is faulty in a scene is meant to be */
-        tool_say("%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
-                 tool_counted(report->unreadable, "cell", a), report->unreadable == 1 ? "counts" : "count",
-                 report->unreadable_line, report->unreadable_name, report->unreadable_cell);
-    if (report->finer && !options->scene)
-        tool_say("%s: %s %s finer than the step of %s and %s rounded; the first is in line %" PRIu64
-                 ", %s: '%s'; write step 0.%.*s1 in %s\n",
-                 path, tool_counted(report->finer, "reading", a), report->finer == 1 ? "is" : "are",
-                 report->finer == 1 ? "its sensor" : "their sensor", report->finer == 1 ? "was" : "were",
-                 report->finer_line, report->finer_name, report->finer_cell, report->finer_decimals - 1, "00000",
-                 report->finer_name);
+    if (!options->scene) tool_print_cells(path, report); /* what is faulty in a scene is meant to be */
     if (report->zeros_missed)
         tool_say("%s: a sensor was faulty when its zero was asked for (%s), so the old zero stayed\n", path,
                  tool_counted(report->zeros_missed, "time", a));

@@ -147,6 +147,8 @@ fg_progress tool_progress_of_trials(const fg_gate_file *file);
 void tool_progress_end(void);
 /* A long time without a row, told before it is played; `context`: the tool_options. */
 void tool_gap(void *context, uint64_t line, int64_t gap_ms, uint64_t steps);
+/* The cells that were no readings, and those that were rounded, on standard error. */
+void tool_print_cells(const char *path, const fg_replay_report *report);
 /* What a replay came across, on standard error. */
 void tool_print_report(const tool_options *options, const fg_replay_report *report);
 

@@ -193,12 +193,8 @@ static bool read_one(tuner *t, const char *recording, fg_text label)
     }
     t->rows += report.rows;
     if (t->options->common.quiet) return true;
-    char room[64];
     if (*report.note) tool_say("%s: %s\n", tool_path(recording), report.note);
-    if (report.unreadable)
-        tool_say("%s: %s could not be read; the first is in line %" PRIu64 ", %s: '%s'\n", tool_path(recording),
-                 tool_counted(report.unreadable, "cell", room), report.unreadable_line, report.unreadable_name,
-                 report.unreadable_cell);
+    tool_print_cells(tool_path(recording), &report);
     return true;
 }
 

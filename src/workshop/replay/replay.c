@@ -1,6 +1,7 @@
 /* A recording through a gate on the simulated board: rows become readings, steps become reports of what changed. */
 #include "workshop/explain/explain.h"
 #include "workshop/recordings/recording.h"
+#include "workshop/replay/report.h"
 
 #include <ficklegate/replay.h>
 #include <ficklegate/scenes.h>
@@ -194,33 +195,6 @@ static bool read_flag(fg_text cell, int32_t *value)
     return true;
 }
 
-/* How many decimals a reading needs, if those of its sensor's step are too few; else 0. Nearly every cell is told apart
- * by what stands behind its point: no more digits than the step has, and no exponent. */
-static uint8_t finer_decimals(fg_text cell, uint8_t decimals)
-{
-    const char *point = memchr(cell.at, '.', cell.size);
-    const bool plain = !memchr(cell.at, 'e', cell.size) && !memchr(cell.at, 'E', cell.size);
-    if (plain && (!point || (size_t)(cell.at + cell.size - point) <= decimals + 1u)) return 0;
-    fg_value exact;
-    uint8_t needed = 0;
-    for (int more = decimals + 1; more <= FG_DECIMALS_MOST; more++)
-        if (fg_value_read(cell.at, cell.size, (uint8_t)more, &exact) == FG_OK && exact % 10) needed = (uint8_t)more;
-    return needed;
-}
-
-static void note_finer(fg_replay_report *report, const fg_declared *sensor, fg_text cell, uint64_t line)
-{
-    const uint8_t needed = finer_decimals(cell, sensor->decimals);
-    if (!needed) return;
-    if (!report->finer++) {
-        report->finer_line = line;
-        report->finer_sensor = sensor->index;
-        fg_text_keep(report->finer_name, sizeof report->finer_name, sensor->name);
-        fg_text_keep(report->finer_cell, sizeof report->finer_cell, cell);
-    }
-    if (sensor->index == report->finer_sensor && needed > report->finer_decimals) report->finer_decimals = needed;
-}
-
 /* A cell that is no number, or one that no sensor can hold, is a faulty reading. */
 static void put_cell(player *p, const column *c, fg_text cell, fg_time at, uint64_t line)
 {
@@ -230,12 +204,8 @@ static void put_cell(player *p, const column *c, fg_text cell, fg_time at, uint6
     bool good = c->flag ? read_flag(cell, &value)
                         : fg_value_read(cell.at, cell.size, c->counts ? 0 : c->declared->decimals, &value) == FG_OK;
     const bool told = is_told(p, p->t_ms);
-    if (!good && told && !p->report->unreadable++) {
-        p->report->unreadable_line = line;
-        fg_text_keep(p->report->unreadable_cell, sizeof p->report->unreadable_cell, cell);
-        fg_text_keep(p->report->unreadable_name, sizeof p->report->unreadable_name, c->declared->name);
-    }
-    if (good && told && !c->flag && !c->counts) note_finer(p->report, c->declared, cell, line);
+    if (!good && told) fg_report_unreadable(p->report, c->declared, cell, line);
+    if (good && told && !c->flag && !c->counts) fg_report_finer(p->report, c->declared, cell, line);
     fg_reading_kind kind = !good ? FG_READING_FAULT : c->counts ? FG_READING_COUNTS : FG_READING_VALUE;
     if (!fg_sim_put(&p->sim, c->input, kind, value, at) && p->program->gate.every) p->report->overlooked += told;
 }

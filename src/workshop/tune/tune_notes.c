@@ -1,6 +1,7 @@
 /* Notes: readings that a person wrote down, without times. Each row has a reading and its label, or each column has the
  * readings of the label that heads it. Every reading stands by itself: none follows another in time. */
 #include "workshop/recordings/recording.h"
+#include "workshop/replay/report.h"
 #include "workshop/tune/tuning.h"
 
 #include <stdlib.h>
@@ -61,8 +62,8 @@ static bool unit_fits(const fg_tuning *t, fg_text heading, fg_mistake *mistake)
     (void)without_unit(heading, &unit);
     if (!unit.size || !sensor->unit.size || fg_text_same(unit, sensor->unit)) return true;
     (void)fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0, "the column '%.*s' is not in %.*s, as sensor %.*s is",
-                         (int)heading.size, heading.at, (int)sensor->unit.size, sensor->unit.at,
-                         (int)sensor->name.size, sensor->name.at);
+                         (int)heading.size, heading.at, (int)sensor->unit.size, sensor->unit.at, (int)sensor->name.size,
+                         sensor->name.at);
     return false;
 }
 
@@ -150,11 +151,10 @@ static void add_reading(const notes *n, fg_tuning *t, fg_text cell, uint16_t lab
     cell = fg_text_trimmed(cell);
     if (!cell.size) return;
     const bool read = fg_value_read(cell.at, cell.size, t->rule->decimals, &value) == FG_OK;
-    if (!read && !n->report->unreadable++) {
-        n->report->unreadable_line = line;
-        fg_text_keep(n->report->unreadable_cell, sizeof n->report->unreadable_cell, cell);
-        fg_text_keep(n->report->unreadable_name, sizeof n->report->unreadable_name, sensor_of(t)->name);
-    }
+    if (read)
+        fg_report_finer(n->report, sensor_of(t), cell, line);
+    else
+        fg_report_unreadable(n->report, sensor_of(t), cell, line);
     const bool good = read && (sensor->trust == FG_TRUST_ALL || fg_range_holds(&sensor->trusted, value));
     t->tuned.faulty += !good;
     t->tuned.unlabelled += good && label == FG_LABEL_EMPTY;
