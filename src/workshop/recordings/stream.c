@@ -46,7 +46,9 @@ size_t fg_stream_read(fg_stream *stream, char *to, size_t size, fg_mistake *mist
         text = "the packed file is damaged; pack it again";
     else if (error == Z_ERRNO || (got < 0 && error == Z_OK))
         text = errno ? strerror(errno) : "it cannot be read";
-    if (got < 0 || error == Z_BUF_ERROR)
+    if (error == Z_MEM_ERROR)
+        (void)fg_mistake_set(mistake, FG_ERROR_MEMORY, stream->path, 0, "there is not enough memory to read it");
+    else if (got < 0 || error == Z_BUF_ERROR)
         (void)fg_mistake_set(mistake, FG_ERROR_FILE, stream->path, 0, "cannot be read: %s", text);
     return 0;
 }

@@ -212,7 +212,7 @@ fg_status fg_scene_read(const fg_program *program, const fg_scene *scene, const 
     if (!gather(&s)) {
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, name, 0, "there is not enough memory to play it");
     } else if (!play(&s, sink, mistake)) {
-        status = FG_ERROR_RECORDING;
+        status = mistake->status == FG_ERROR_MEMORY ? FG_ERROR_MEMORY : FG_ERROR_RECORDING;
         if (!*mistake->file) memcpy(mistake->file, name, sizeof name);
     }
     free(s.inputs);
