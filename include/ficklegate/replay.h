@@ -64,11 +64,13 @@ typedef struct fg_replay_report {
     uint64_t zeros_missed;  /**< `zero when` began while the sensor was faulty: the old zero stayed */
     uint64_t unreadable_line;
     char unreadable_cell[FG_SHOWN_MOST + 1], unreadable_name[FG_SHOWN_MOST + 1]; /**< the first one */
-    uint32_t unread_count; /**< sensors and flags without a column */
-    char unread[256];      /**< their names */
-    char columns[256];     /**< the columns there are */
-    char ignored[256];     /**< those that nothing uses */
-    char note[100];        /**< something about the recording; may be empty */
+    uint32_t unread_count;                                               /**< sensors and flags without a column */
+    char unread[256];                                                    /**< their names */
+    char unread_name[FG_SHOWN_MOST + 1], unread_like[FG_SHOWN_MOST + 1]; /**< the first of them, and the column that is
+                                                                            called much like it, or empty */
+    char columns[256];                                                   /**< the columns there are */
+    char ignored[256];                                                   /**< those that nothing uses */
+    char note[100]; /**< something about the recording; may be empty */
 } fg_replay_report;
 
 /** Plays readings through a program on the simulated board. `report` is filled in as far as it got; where a part is to

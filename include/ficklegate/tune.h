@@ -101,6 +101,8 @@ typedef struct fg_tuned {
     fg_value widest;     /**< the widest margin that holds no reading at any boundary; 0: there is none */
     fg_value margin_now; /**< of a hysteresis half of its dead band */
     fg_value dead_band;  /**< of a hysteresis: how far its limits are apart now; else 0 */
+    bool backwards; /**< at each boundary the label below reads more than the one above: the rule seems to have them in
+                       the wrong order, and no numbers help */
     uint64_t wrong_now, wrong_best; /**< of all readings, with the limits as they are and as recommended */
     bool smoothing_tried;           /**< other smoothing was tried, as labels overlap */
     bool smoothing_mean;

@@ -204,6 +204,24 @@ void tool_gap(void *context, uint64_t line, int64_t gap_ms, uint64_t steps)
 
 /* ---- what a replay came across ---- */
 
+const char *tool_column_meant(const fg_replay_report *report, char room[128])
+{
+    const char *like = report->unread_like, *quote = strpbrk(like, " \t()[]{}'\"&;|<>*?$\\#!~`") ? "'" : "";
+    snprintf(room, 128, "did you mean '%s'? --column %s%s=%s%s", like, quote, report->unread_name, like, quote);
+    return room;
+}
+
+void tool_print_missing(const char *path, const fg_replay_report *report)
+{
+    char room[128];
+    if (!report->unread_count) return;
+    tool_say("%s: no column for %s, so faulty throughout; ", path, report->unread);
+    if (*report->unread_like)
+        tool_say("%s\n", tool_column_meant(report, room));
+    else
+        tool_say("the columns are %s (--column NAME=COLUMN names another)\n", report->columns);
+}
+
 void tool_print_cells(const char *path, const fg_replay_report *report)
 {
     char room[64];
@@ -233,10 +251,7 @@ void tool_print_report(const tool_options *options, const fg_replay_report *repo
     tool_say("\n");
     if (*report->note) tool_say("%s: %s\n", path, report->note);
     if (options->verbose && *report->ignored) tool_say("%s: columns that nothing uses: %s\n", path, report->ignored);
-    if (report->unread_count)
-        tool_say(
-            "%s: no column for %s, so faulty throughout; the columns are %s (--column NAME=COLUMN names another)\n",
-            path, report->unread, report->columns);
+    tool_print_missing(path, report);
     if (!options->scene) tool_print_cells(path, report); /* what is faulty in a scene is meant to be */
     if (report->zeros_missed)
         tool_say("%s: a sensor was faulty when its zero was asked for (%s), so the old zero stayed\n", path,

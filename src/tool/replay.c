@@ -27,7 +27,9 @@ typedef struct printer {
     uint64_t told;  /* changes that belong here */
     uint64_t quiet; /* of those, names that were at rest at the first step */
     uint64_t plays; /* and levels of sequences */
-    bool failed;    /* a change could not be written */
+    const fg_replay_report *report;
+    const char *path; /* of the recording; NULL: nothing is told beforehand */
+    bool failed;      /* a change could not be written */
 } printer;
 
 static const struct argp_option own_options[] = {
@@ -156,6 +158,17 @@ static bool on_change(void *context, const fg_change *change)
     return printed;
 }
 
+/* What is missing is told before the first change, because every answer may hang on it. */
+static bool on_columns(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
+{
+    const printer *p = context;
+    (void)columns;
+    (void)count;
+    (void)mistake;
+    if (p->path) tool_print_missing(p->path, p->report);
+    return true;
+}
+
 static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
 {
     printer *p = context;
@@ -245,9 +258,12 @@ static int run(void *given, const fg_gate_file *file)
         (void)tool_output_close(p.output, p.form, false);
         return EXIT_WRONG;
     }
+    p.report = &report;
+    p.path = options->quiet || options->scene ? NULL : tool_path(options->recording);
     if (!begin(&p, options, file)) return end(&p, options, &(fg_replay_report){0}, false);
     const fg_replay_observer observer = {.context = &p,
                                          .change = options->summary ? NULL : on_change,
+                                         .columns = on_columns,
                                          .progress = tool_progress_of_rows(),
                                          .step = p.coverage || p.summary || p.saver ? on_step : NULL};
     const fg_status status = fg_replay(&file->program, &readings, &observer, &report, &mistake);
@@ -259,7 +275,8 @@ static int run(void *given, const fg_gate_file *file)
     if (p.chosen.count && !options->summary) report.changes = p.told;
     if (result != EXIT_WRONG) tool_print_report(options, &report);
     if (result != EXIT_WRONG && !options->quiet) tell_left_out(&p, tool_path(tool_readings_name(options)));
-    return result;
+    const bool missing = options->strict && !options->scene && report.unread_count;
+    return result == EXIT_WELL && missing ? EXIT_HELD_NOT : result;
 }
 
 static const struct argp argp = {

@@ -147,6 +147,10 @@ fg_progress tool_progress_of_trials(const fg_gate_file *file);
 void tool_progress_end(void);
 /* A long time without a row, told before it is played; `context`: the tool_options. */
 void tool_gap(void *context, uint64_t line, int64_t gap_ms, uint64_t steps);
+/* "did you mean 'Depth'? --column depth=Depth" */
+const char *tool_column_meant(const fg_replay_report *report, char room[128]);
+/* The sensors and flags without a column, and the columns that may be theirs. */
+void tool_print_missing(const char *path, const fg_replay_report *report);
 /* The cells that were no readings, and those that were rounded, on standard error. */
 void tool_print_cells(const char *path, const fg_replay_report *report);
 /* What a replay came across, on standard error. */

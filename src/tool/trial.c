@@ -11,7 +11,9 @@ typedef struct printer {
     uint32_t results, suite_results, suite_failures;
     fg_memory_file cases; /* of the trial that is being told, as XML */
     fg_text suite;
-    bool failed;   /* there was no memory for the cases */
+    bool failed; /* there was no memory for the cases */
+    const fg_program *program;
+    bool missing;  /* some recording has no column for a sensor or flag */
     bool unplayed; /* some readings could not be played */
     bool told;     /* why is told once for the whole trial, which is one of those */
 } printer;
@@ -98,15 +100,18 @@ static void print_junit(printer *p, const fg_trial_result *result)
 static void on_trial(void *context, const fg_trial *trial, const fg_replay_report *report)
 {
     printer *p = context;
-    char room[64];
+    char room[64], meant[128];
     end_suite(p);
     p->suite = trial->name;
     p->told = false;
+    p->missing = p->missing || (report->unread_count && !fg_scene_find(p->program, trial->readings));
     if (p->options->form != FORM_TEXT) return;
     fprintf(p->output, "%.*s  (%.*s: %s, %" PRId64 ".%03" PRId64 " s)\n", (int)trial->name.size, trial->name.at,
             (int)trial->readings.size, trial->readings.at, tool_counted(report->rows, "row", room),
             report->length_ms / 1000, report->length_ms % 1000);
-    if (report->unread_count) fprintf(p->output, "  no column for %s, so faulty throughout\n", report->unread);
+    if (report->unread_count) fprintf(p->output, "  no column for %s, so faulty throughout", report->unread);
+    if (report->unread_count && *report->unread_like) fprintf(p->output, "; %s", tool_column_meant(report, meant));
+    if (report->unread_count) fputc('\n', p->output);
     if (report->finer)
         fprintf(p->output, "  %s finer than a step, and rounded: '%s' of %s in line %" PRIu64 "; write step 0.%.*s1\n",
                 tool_counted(report->finer, "reading", room), report->finer_cell, report->finer_name,
@@ -176,7 +181,7 @@ static void print_sum(const printer *p, uint32_t trials)
 static int run_trials(const tool_options *options, const fg_gate_file *file)
 {
     const uint32_t trials = file->program.trial_count;
-    printer p = {.output = tool_output_open(), .options = options};
+    printer p = {.output = tool_output_open(), .options = options, .program = &file->program};
     if (!p.output) return EXIT_WRONG;
     if (options->form == FORM_CSV) fputs("trial,line,verdict,because\n", p.output);
     if (options->form == FORM_TAP) fputs("TAP version 13\n", p.output);
@@ -203,7 +208,8 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     if (p.unplayed) return EXIT_WRONG;
     return p.counts[FG_OUTCOME_FAILED] + p.counts[FG_OUTCOME_NEVER_TRIED] + p.counts[FG_OUTCOME_UNDECIDED]
                ? EXIT_HELD_NOT
-               : covered;
+           : covered == EXIT_WELL && options->strict && p.missing ? EXIT_HELD_NOT
+                                                                  : covered;
 }
 
 static int run(void *given, const fg_gate_file *file)

@@ -135,6 +135,7 @@ int tune_numbers(const tuner *t)
         return EXIT_WRONG;
     }
     for (size_t i = 0; edits && i < t->count; i++) {
+        if (t->tuned[i].backwards) continue; /* its numbers would fit the wrong way round */
         const size_t more =
             fg_tuning_edits(t->tunings[i], &t->tuned[i], edits + count, EDITS_MOST - count, t->tunings[i], on_left);
         count += more < EDITS_MOST - count ? more : EDITS_MOST - count;

@@ -82,6 +82,21 @@ static void print_cuts(const tuner *t, const fg_declared *rule, const fg_tuned *
     }
 }
 
+static void print_backwards(const tuner *t, const fg_declared *rule, const fg_tuned *tuned)
+{
+    size_t first = 0;
+    if (!tuned->backwards) return;
+    while (!tuned->cuts[first].tuned) first++;
+    const fg_text below = fg_answer_text(rule, tuned->cuts[first].below);
+    const fg_text above = fg_answer_text(rule, tuned->cuts[first].above);
+    fprintf(t->output,
+            "\n  the labels fit backwards: '%.*s' reads more than '%.*s' (medians above), and the rule has "
+            "it the other way; %s\n",
+            (int)below.size, below.at, (int)above.size, above.at,
+            fg_kind_is(rule->kind, FG_KIND_LABELS) ? "turn the order of its labels round"
+                                                   : "write 'under' for 'over', or 'over' for 'under'");
+}
+
 static void print_margin(const tuner *t, const fg_declared *rule, const fg_tuned *tuned)
 {
     const bool dead = rule->kind == FG_KIND_HYSTERESIS;
@@ -138,6 +153,7 @@ static void print_rule(const tuner *t, size_t i)
                 tuned->unknown_label);
     fputs("\n\n", t->output);
     print_labels(t, rule, tuned);
+    print_backwards(t, rule, tuned);
     if (!tuned->cut_count) return;
     print_cuts(t, rule, tuned);
     print_margin(t, rule, tuned);

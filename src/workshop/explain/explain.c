@@ -52,10 +52,18 @@ static void add_span(fg_value low, fg_value high, const fg_declared *sensor, fg_
     fg_buffer_add_value(out, high, sensor);
 }
 
-static void faulty_reason(const fg_sensor *sensor, const fg_sensor_state *state, const fg_declared *d, fg_buffer *out)
+/* Of input number `input`, sensors before flags. */
+static void never_read(const fg_explainer *x, size_t input, fg_buffer *out)
 {
+    const bool missing = x->no_column && x->no_column[input];
+    fg_buffer_add_c(out, missing ? "the recording has no column for it" : "nothing was read yet");
+}
+
+static void faulty_reason(const fg_explainer *x, const fg_sensor_state *state, const fg_declared *d, fg_buffer *out)
+{
+    const fg_sensor *sensor = &x->program->gate.sensors[d->index];
     if (state->heard == FG_HEARD_NOTHING) {
-        fg_buffer_add_c(out, "nothing was read yet");
+        never_read(x, d->index, out);
     } else if (state->heard == FG_HEARD_FAULT) {
         fg_buffer_add_c(out,
                         sensor->term_count ? "it cannot be worked out from its parts" : "what was read is no reading");
@@ -79,7 +87,7 @@ void fg_explain_sensor(const fg_explainer *x, const fg_declared *sensor, fg_buff
     const fg_declared *d = sensor;
     const fg_sensor_state *state = fg_sensor_at(x->run, d->index);
     if (!state->ok) {
-        faulty_reason(&x->program->gate.sensors[d->index], state, d, out);
+        faulty_reason(x, state, d, out);
         return;
     }
     fg_buffer_add_c(out, "reads ");
@@ -111,7 +119,7 @@ static void flag_reason(const fg_explainer *x, const fg_declared *d, fg_buffer *
 {
     const fg_flag_state *state = fg_flag_at(x->run, d->index);
     if (state->heard == FG_HEARD_NOTHING)
-        fg_buffer_add_c(out, "nothing was read yet");
+        never_read(x, (size_t)x->program->gate.size.sensors + d->index, out);
     else if (state->heard == FG_HEARD_FAULT)
         fg_buffer_add_c(out, "what was read is neither yes nor no");
     else if (state->old)

@@ -10,6 +10,7 @@ typedef struct fg_explainer {
     const fg_declared **sensors, **flags, **counts, **outputs, **sequences;
     const fg_run *run;
     const fg_verdict *before; /* the answers one step ago; NULL at the first step */
+    const bool *no_column;    /* of sensors, then flags: the recording has none for it; NULL: not known */
 } fg_explainer;
 
 /* False: no memory. */

@@ -22,6 +22,8 @@ void fg_stream_close(fg_stream *stream);
 
 typedef enum fg_time_kind { FG_TIME_MS, FG_TIME_S, FG_TIME_ANY, FG_TIME_NONE } fg_time_kind;
 
+/* The name in a heading such as "depth [cm]" or "depth (cm)", and its unit. */
+fg_text fg_column_name(fg_text heading, fg_text *unit);
 /* What kind of time a column of this name has; FG_TIME_NONE if it is another. */
 fg_time_kind fg_time_kind_of(fg_text column);
 

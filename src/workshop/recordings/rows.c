@@ -163,6 +163,17 @@ fg_time_kind fg_time_kind_of(fg_text column)
     return FG_TIME_NONE;
 }
 
+fg_text fg_column_name(fg_text heading, fg_text *unit)
+{
+    const char open = heading.size && heading.at[heading.size - 1] == ']' ? '[' : '(';
+    const char *at = heading.size ? memchr(heading.at, open, heading.size) : NULL;
+    const char last = heading.size ? heading.at[heading.size - 1] : '\0';
+    *unit = (fg_text){0};
+    if (!at || (last != ']' && last != ')')) return heading;
+    *unit = fg_text_trimmed((fg_text){at + 1, heading.size - (size_t)(at - heading.at) - 2});
+    return fg_text_trimmed((fg_text){heading.at, (size_t)(at - heading.at)});
+}
+
 /* The first column that has a time. */
 static void find_time(fg_rows *r, const fg_text *columns, size_t count)
 {

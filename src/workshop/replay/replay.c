@@ -328,6 +328,30 @@ static bool take_column(player *p, size_t i, fg_text name, const fg_declared **o
     return true;
 }
 
+/* A column that nothing uses and that is called as this input, but for letter case, unit, or what stands around it. */
+static fg_text column_like(const player *p, const fg_text *columns, size_t count, fg_text name)
+{
+    fg_text best = {0}, unit;
+    for (size_t i = 0; i < count; i++) {
+        const fg_text bare = fg_column_name(columns[i], &unit);
+        if (p->columns[i].declared) continue;
+        if (fg_text_alike(bare, name)) return columns[i];
+        for (size_t k = 0; !best.size && name.size > 2 && k + name.size <= bare.size; k++)
+            if (fg_text_alike((fg_text){bare.at + k, name.size}, name)) best = columns[i];
+    }
+    return best;
+}
+
+static void note_unread(player *p, const fg_text *columns, size_t count, const fg_declared *input)
+{
+    fg_replay_report *report = p->report;
+    list_name(report->unread, sizeof report->unread, input->name);
+    if (report->unread_count++) return;
+    fg_text_keep(report->unread_name, sizeof report->unread_name, input->name);
+    const fg_text like = column_like(p, columns, count, input->name);
+    if (like.size < sizeof report->unread_like) fg_text_keep(report->unread_like, sizeof report->unread_like, like);
+}
+
 static bool on_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
 {
     player *p = context;
@@ -350,8 +374,7 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
             continue; /* worked out, not read */
         inputs++;
         if (owners[d->index + (d->kind == FG_KIND_FLAG ? p->program->gate.size.sensors : 0)]) continue;
-        p->report->unread_count++;
-        list_name(p->report->unread, sizeof p->report->unread, d->name);
+        note_unread(p, columns, count, d);
     }
     if (good && p->report->unread_count == inputs) {
         fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,

@@ -418,6 +418,27 @@ static void find_last(fg_tuning *t)
 
 /* ---- the whole of it ---- */
 
+static const fg_tuned_label *label_seen(const fg_tuned *tuned, fg_verdict label)
+{
+    for (size_t i = 0; i < tuned->label_count; i++)
+        if (tuned->labels[i].label == label) return &tuned->labels[i];
+    return NULL;
+}
+
+/* At every boundary that was tuned the label below it reads more than the one above, and no limits help much. */
+static bool fits_backwards(const fg_tuning *t, const fg_tuned *tuned)
+{
+    size_t backwards = 0;
+    for (size_t i = 0; i < t->boundary_count && !t->circle; i++) {
+        const fg_tuned_cut *cut = &t->cuts[i];
+        const fg_tuned_label *below = label_seen(tuned, cut->below), *above = label_seen(tuned, cut->above);
+        if (!cut->tuned || !below || !above) continue;
+        if (below->median <= above->median) return false;
+        backwards++;
+    }
+    return backwards > 0 && tuned->wrong_best >= tuned->readings / 3;
+}
+
 static uint64_t wrong_as_written(const fg_tuning *t, const fg_labelled *sorted, size_t count)
 {
     uint64_t wrong = 0;
@@ -474,6 +495,7 @@ static bool work_all(fg_tuning *t, const fg_labelled *sorted, size_t count, cons
         for (size_t i = 0; i < t->boundary_count; i++) work_cut(t, sorted, count, i, now[i], room);
         choose_margin(t);
         if (t->rule->kind == FG_KIND_HYSTERESIS) prove_hysteresis(t);
+        t->tuned.backwards = fits_backwards(t, &t->tuned);
         work_changes(t);
         good = wrong == UINT64_MAX || fg_tuning_smooth(t, wrong);
     }

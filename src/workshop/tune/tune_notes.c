@@ -27,23 +27,11 @@ typedef struct notes {
 
 /* ---- the heading ---- */
 
-/* "depth [cm]" and "depth (cm)" are the name depth with its unit. */
-static fg_text without_unit(fg_text heading, fg_text *unit)
-{
-    const char open = heading.size && heading.at[heading.size - 1] == ']' ? '[' : '(';
-    const char *at = heading.size ? memchr(heading.at, open, heading.size) : NULL;
-    const char last = heading.size ? heading.at[heading.size - 1] : '\0';
-    *unit = (fg_text){0};
-    if (!at || (last != ']' && last != ')')) return heading;
-    *unit = fg_text_trimmed((fg_text){at + 1, heading.size - (size_t)(at - heading.at) - 2});
-    return fg_text_trimmed((fg_text){heading.at, (size_t)(at - heading.at)});
-}
-
 static size_t find_column(const fg_text *columns, size_t count, fg_text name)
 {
     fg_text unit;
     size_t i = 0;
-    while (i < count && !fg_text_alike(without_unit(columns[i], &unit), name)) i++;
+    while (i < count && !fg_text_alike(fg_column_name(columns[i], &unit), name)) i++;
     return i < count ? i : NO_COLUMN;
 }
 
@@ -59,7 +47,7 @@ static bool unit_fits(const fg_tuning *t, fg_text heading, fg_mistake *mistake)
 {
     const fg_declared *sensor = sensor_of(t);
     fg_text unit;
-    (void)without_unit(heading, &unit);
+    (void)fg_column_name(heading, &unit);
     if (!unit.size || !sensor->unit.size || fg_text_same(unit, sensor->unit)) return true;
     (void)fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0, "the column '%.*s' is not in %.*s, as sensor %.*s is",
                          (int)heading.size, heading.at, (int)sensor->unit.size, sensor->unit.at, (int)sensor->name.size,
@@ -73,7 +61,7 @@ static void find_label_columns(const fg_tuning *t, place *p, const fg_text *colu
     fg_text unit;
     size_t found = 0;
     for (size_t i = 0; i < count; i++) {
-        const uint16_t label = fg_tuning_label_named(t, without_unit(columns[i], &unit));
+        const uint16_t label = fg_tuning_label_named(t, fg_column_name(columns[i], &unit));
         p->of_column[i] = label < FG_LABEL_OTHER ? label : FG_LABEL_EMPTY;
         found += label < FG_LABEL_OTHER;
     }

@@ -9,6 +9,7 @@ typedef struct player {
     int64_t moment; /* the step the question is about; INT64_MAX: each change in the window */
     int64_t last;   /* the last step not after the question */
     bool started, full, asked, changed;
+    bool *no_column; /* of each sensor, then of each flag */
 } player;
 
 /* ---- what the run keeps to itself ---- */
@@ -71,6 +72,33 @@ static void shadow_step(fg_asker *a, const fg_run *run, const fg_verdict *before
 
 /* ---- the steps ---- */
 
+static bool has_column(const fg_text *columns, size_t count, fg_text name)
+{
+    for (size_t i = 0; i < count; i++) {
+        const bool raw = columns[i].size == name.size + 4 && !memcmp(columns[i].at + name.size, ".raw", 4);
+        if (fg_text_same((fg_text){columns[i].at, columns[i].size - (raw ? 4u : 0u)}, name)) return true;
+    }
+    return false;
+}
+
+static bool on_columns(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
+{
+    player *p = context;
+    const fg_program *program = p->asker.program;
+    const fg_gate_sizes *n = &program->gate.size;
+    p->no_column = calloc((size_t)n->sensors + n->flags + 1, sizeof *p->no_column);
+    if (!p->no_column) {
+        (void)fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory");
+        return false;
+    }
+    for (uint32_t i = 0; i < program->declared_count; i++) {
+        const fg_declared *d = &program->declared[i];
+        if (!fg_kind_is(d->kind, FG_KIND_READ)) continue;
+        p->no_column[d->index + (d->kind == FG_KIND_FLAG ? n->sensors : 0u)] = !has_column(columns, count, d->name);
+    }
+    return true;
+}
+
 static bool on_change(void *context, const fg_change *change)
 {
     player *p = context;
@@ -88,6 +116,7 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
         p->full = !fg_explainer_start(&a->explainer, a->program, run) || !shadow_start(&a->shadow, &a->program->gate) ||
                   !a->shown;
         if (p->full) return false;
+        a->explainer.no_column = p->no_column;
     }
     a->t_ms = t_ms;
     a->now = fg_run_now(run);
@@ -186,8 +215,10 @@ fg_status fg_why(const fg_program *program, const fg_readings *readings, const f
                                   (long long)(report->length_ms / 1000), (int)(report->length_ms % 1000));
         p.moment = p.last;
     }
-    const fg_replay_observer replay = {
-        .context = &p, .step = on_step, .change = p.moment == INT64_MAX ? on_change : NULL};
+    const fg_replay_observer replay = {.context = &p,
+                                       .columns = readings->scene ? NULL : on_columns,
+                                       .step = on_step,
+                                       .change = p.moment == INT64_MAX ? on_change : NULL};
     fg_status status = fg_replay(program, readings, &replay, report, mistake);
     if (p.full || p.asker.line.full || p.asker.next.full)
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory");
@@ -195,6 +226,7 @@ fg_status fg_why(const fg_program *program, const fg_readings *readings, const f
         fg_explainer_end(&p.asker.explainer);
         shadow_end(&p.asker.shadow);
     }
+    free(p.no_column);
     free(p.asker.shown);
     fg_buffer_free(&p.asker.line);
     fg_buffer_free(&p.asker.next);
