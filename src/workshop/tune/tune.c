@@ -436,7 +436,7 @@ static bool fits_backwards(const fg_tuning *t, const fg_tuned *tuned)
         if (below->median <= above->median) return false;
         backwards++;
     }
-    return backwards > 0 && tuned->wrong_best >= tuned->readings / 3;
+    return backwards > 0 && tuned->wrong_best * 3 > tuned->readings;
 }
 
 static uint64_t wrong_as_written(const fg_tuning *t, const fg_labelled *sorted, size_t count)
