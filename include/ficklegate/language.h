@@ -192,7 +192,8 @@ typedef struct fg_comparison {
     fg_value a, b;
 } fg_comparison;
 
-/** Where an op comes from: its place in the text, and its comparison (of a hysteresis `on`, with `off` beside it). */
+/** Where an op comes from: its place in the text, and its comparison (of a hysteresis `on`, with `off` beside it). An
+ * op that says how many of a list are yes has that number in it: at least, at most, or within for `exactly`. */
 typedef struct fg_op_source {
     fg_span span;
     fg_comparison comparison, off;

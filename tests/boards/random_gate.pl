@@ -104,7 +104,7 @@ sub condition {
     return '((' . condition($depth + 1) . ') for ' . ms() . ')' if $kind == 0;
     return '((' . condition($depth + 1) . ') ' . any('starts', 'ends') . ')' if $kind == 1;
     return 'not (' . condition($depth + 1) . ')' if $kind == 2;
-    return 'at least ' . (1 + dice(2)) . ' yes in (' . join(', ', map { condition($depth + 2) } 1 .. 3) . ')' if $kind == 3;
+    return ('at least ', 'at most ', 'exactly ')[$state % 3] . (1 + dice(2)) . ' yes in (' . join(', ', map { condition($depth + 2) } 1 .. 3) . ')' if $kind == 3;
     return '(' . condition($depth + 1) . any(' and ', ' or ') . condition($depth + 1) . ')';
 }
 

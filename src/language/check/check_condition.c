@@ -31,8 +31,9 @@ static bool check_yes_in(fg_compiler *c, fg_node *node)
         fg_report(c, FG_FIND_TOO_MANY, node->span, "such a list has at most 254 parts", "give groups of them names");
         return false;
     }
-    /* `at least 0` would always hold, and more than there are never. */
-    const fg_number_spec spec = {.what = T("how many of them"), .low = 1, .high = count};
+    /* `at least 0` would always hold; more than there are never. */
+    const fg_number_spec spec = {
+        .what = T("how many of them"), .low = node->comparison == FG_COMPARE_AT_LEAST, .high = count};
     return fg_quantity_steps(c, least, &spec, &least->found.steps) && good;
 }
 

@@ -77,19 +77,43 @@ static uint16_t lower_chain(fg_compiler *c, const fg_node *node)
     return left;
 }
 
-/* The conditions first, so that their slots stand side by side in the list. */
+/* At least `least` of a list of slots. */
+static uint16_t enough(fg_compiler *c, uint16_t list, uint16_t count, int64_t least, fg_span span)
+{
+    const fg_op op = {.kind = FG_OP_AT_LEAST, .rule = list, .a = (uint16_t)least, .b = count};
+    return fg_lower_op(c, op, span);
+}
+
+static uint16_t not_enough(fg_compiler *c, uint16_t list, uint16_t count, int64_t least, fg_span span)
+{
+    return op_on(c, FG_OP_NOT, 0, enough(c, list, count, least, span), span);
+}
+
+/* The conditions first, so that their slots stand side by side in the list. At most N is not at least N + 1, exactly N
+ * is at least N and at most N; that is right of what is unsure as well. */
 static uint16_t lower_yes_in(fg_compiler *c, const fg_node *node)
 {
     /* The check allows 254 parts. */
     uint16_t slots[UINT8_MAX];
     uint16_t count = 0;
+    const int64_t number = node->first->found.steps;
     for (const fg_node *part = node->first->next; part; part = part->next) slots[count++] = fg_lower_condition(c, part);
-    const fg_op op = {.kind = FG_OP_AT_LEAST,
-                      .rule = (uint16_t)c->tables->slots.used,
-                      .a = (uint16_t)node->first->found.steps,
-                      .b = count};
+    const uint16_t list = (uint16_t)c->tables->slots.used;
     for (uint16_t i = 0; i < count; i++) (void)fg_push_slots(c, slots[i], node->span);
-    return fg_lower_op(c, op, node->span);
+    uint16_t slot;
+    if (node->comparison == FG_COMPARE_AT_LEAST || (node->comparison == FG_COMPARE_WITHIN && number == count)) {
+        slot = enough(c, list, count, number, node->span);
+    } else if (node->comparison == FG_COMPARE_AT_MOST || !number) {
+        slot = not_enough(c, list, count, number + 1, node->span);
+    } else {
+        const uint16_t least = enough(c, list, count, number, node->span);
+        const fg_op both = {.kind = FG_OP_AND, .a = least, .b = not_enough(c, list, count, number + 1, node->span)};
+        slot = fg_lower_op(c, both, node->span);
+    }
+    if (slot != FG_INDEX_NONE)
+        ((fg_op_source *)c->tables->op_sources.at)[slot].comparison =
+            (fg_comparison){(fg_comparison_kind)node->comparison, (fg_value)number, (fg_value)number};
+    return slot;
 }
 
 /* A sensor is asked after its bridge, a flag before it settles. */

@@ -35,7 +35,7 @@ typedef enum fg_node_kind {
     NODE_NOT,
     NODE_AND,
     NODE_OR,
-    NODE_YES_IN,     /* first child: how many, then conditions */
+    NODE_YES_IN,     /* comparison: at least, at most or within (exactly); first child: how many, then conditions */
     NODE_PREVIOUSLY, /* child: the atom */
     NODE_FOR,        /* children: condition, time */
     NODE_STARTS,

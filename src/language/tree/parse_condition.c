@@ -305,21 +305,24 @@ static fg_node *parse_bracket(fg_compiler *c)
     return inside;
 }
 
-/* at least N yes in (a, b, c) */
-static fg_node *parse_yes_in(fg_compiler *c)
+/* at least N yes in (a, b, c), at most N ..., exactly N ... */
+static fg_node *parse_yes_in(fg_compiler *c, fg_comparison_kind comparison)
 {
+    const char *how = comparison == FG_COMPARE_AT_LEAST  ? "write at least N yes in (a, b, c)"
+                      : comparison == FG_COMPARE_AT_MOST ? "write at most N yes in (a, b, c)"
+                                                         : "write exactly N yes in (a, b, c)";
     fg_node *node = fg_node_new(c, NODE_YES_IN, fg_lex_span(c));
+    node->comparison = (uint8_t)comparison;
     fg_lex_next(c);
-    fg_lex_next(c);
+    if (comparison != FG_COMPARE_WITHIN) fg_lex_next(c);
     fg_node *number = fg_parse_number(c);
     fg_span open;
-    if (number->kind == NODE_BROKEN || !fg_parse_expect_word(c, "yes", "write at least N yes in (a, b, c)") ||
-        !fg_parse_expect_word(c, "in", "write at least N yes in (a, b, c)"))
+    if (number->kind == NODE_BROKEN || !fg_parse_expect_word(c, "yes", how) || !fg_parse_expect_word(c, "in", how))
         return broken(c, node->span);
     fg_node_add(node, number);
     open = fg_lex_span(c);
     if (!fg_parse_accept(c, TOK_OPEN)) {
-        fg_parse_wrong(c, "'('", "write at least N yes in (a, b, c)");
+        fg_parse_wrong(c, "'('", how);
         return broken(c, node->span);
     }
     bool good = true;
@@ -352,12 +355,24 @@ static fg_node *parse_previously(fg_compiler *c)
     return node;
 }
 
-/* ( CONDITION ) | previously ... | at least N of ... | ATOM */
+/* It is no reserved word: the number behind it shows what it is. */
+static bool at_exactly(fg_compiler *c)
+{
+    if (!fg_parse_at_word(c, "exactly")) return false;
+    const fg_token next = fg_parse_peek(c);
+    const fg_symbol *named =
+        next.kind == TOK_NAME ? fg_name_find(c, (fg_text){c->lexer.text.at + next.at, next.end - next.at}) : NULL;
+    return next.kind == TOK_NUMBER || (named && named->kind == FG_KIND_NUMBER);
+}
+
+/* ( CONDITION ) | previously ... | at least N yes in ... | ATOM */
 static fg_node *parse_primary(fg_compiler *c)
 {
     if (fg_parse_at(c, TOK_OPEN)) return parse_bracket(c);
     if (fg_parse_at_word(c, "previously")) return parse_previously(c);
-    if (fg_parse_at_word(c, "at") && fg_parse_peek_word(c, "least")) return parse_yes_in(c);
+    if (fg_parse_at_word(c, "at") && fg_parse_peek_word(c, "least")) return parse_yes_in(c, FG_COMPARE_AT_LEAST);
+    if (fg_parse_at_word(c, "at") && fg_parse_peek_word(c, "most")) return parse_yes_in(c, FG_COMPARE_AT_MOST);
+    if (at_exactly(c)) return parse_yes_in(c, FG_COMPARE_WITHIN);
     return parse_atom(c);
 }
 

@@ -273,11 +273,19 @@ typedef struct atoms {
 } atoms;
 
 /* A condition that stands under a name of its own is an atom; and, or, not are looked through. */
+const fg_op *fg_yes_in_op(const fg_program *program, uint16_t slot)
+{
+    const fg_op *op = &program->gate.ops[slot];
+    if (op->kind == FG_OP_AT_LEAST) return op;
+    if (op->kind != FG_OP_NOT && op->kind != FG_OP_AND) return NULL;
+    return program->op_sources[slot].comparison.kind == FG_COMPARE_NONE ? NULL : &program->gate.ops[op->a];
+}
+
 static void collect(const fg_explainer *x, uint16_t slot, bool top, int depth, atoms *found)
 {
     const fg_op *op = &x->program->gate.ops[slot];
     const bool joint = op->kind == FG_OP_AND || op->kind == FG_OP_OR || op->kind == FG_OP_NOT;
-    if (!joint || (!top && x->slot_owners[slot]) || depth > 200) {
+    if (!joint || fg_yes_in_op(x->program, slot) || (!top && x->slot_owners[slot]) || depth > 200) {
         for (int i = 0; i < found->count; i++)
             if (found->slots[i] == slot) return;
         found->more = found->more || found->count == ATOMS_MOST;
@@ -460,17 +468,21 @@ static void behind_reason(const fg_explainer *x, const fg_op *op, uint16_t slot,
     }
 }
 
-static void yes_in_reason(const fg_explainer *x, const fg_op *op, fg_buffer *out)
+static void yes_in_reason(const fg_explainer *x, uint16_t slot, fg_buffer *out)
 {
+    const fg_op *op = fg_yes_in_op(x->program, slot);
+    const fg_comparison *wanted = &x->program->op_sources[slot].comparison;
     const uint16_t *slots = x->program->gate.slots;
     int yes = 0;
     for (uint16_t i = 0; i < op->b; i++) yes += now(x, slots[op->rule + i]) == FG_YES;
     fg_buffer_add_number(out, yes);
     fg_buffer_add_c(out, " of ");
     fg_buffer_add_number(out, op->b);
-    fg_buffer_add_c(out, " are yes, at least ");
-    fg_buffer_add_number(out, op->a);
-    fg_buffer_add_c(out, " needed");
+    fg_buffer_add_c(out, wanted->kind == FG_COMPARE_AT_MOST  ? " are yes, at most "
+                         : wanted->kind == FG_COMPARE_WITHIN ? " are yes, exactly "
+                                                             : " are yes, at least ");
+    fg_buffer_add_number(out, wanted->kind == FG_COMPARE_NONE ? op->a : wanted->a);
+    fg_buffer_add_c(out, wanted->kind == FG_COMPARE_AT_MOST ? " allowed" : " needed");
 }
 
 static void plays_reason(const fg_explainer *x, const fg_op *op, fg_buffer *out)
@@ -497,6 +509,10 @@ static void previously_reason(const fg_explainer *x, uint16_t slot, fg_buffer *o
 static void reason(const fg_explainer *x, uint16_t slot, int depth, fg_buffer *out)
 {
     const fg_op *op = &x->program->gate.ops[slot];
+    if (fg_yes_in_op(x->program, slot)) {
+        yes_in_reason(x, slot, out);
+        return;
+    }
     switch ((fg_op_kind)op->kind) {
     case FG_OP_SENSOR: fg_explain_sensor(x, x->sensors[op->rule], out); return;
     case FG_OP_FLAG: flag_reason(x, x->flags[op->rule], out); return;
@@ -527,7 +543,6 @@ static void reason(const fg_explainer *x, uint16_t slot, int depth, fg_buffer *o
     case FG_OP_OUTPUT_IS: output_is_reason(x, op, out); return;
     case FG_OP_OUTPUT_PLAYS: plays_reason(x, op, out); return;
     case FG_OP_COMPARE_COUNT: compare_count_reason(x, op, slot, out); return;
-    case FG_OP_AT_LEAST: yes_in_reason(x, op, out); return;
     case FG_OP_PREVIOUSLY: previously_reason(x, slot, out); return;
     case FG_OP_FOR:
     case FG_OP_STARTS:
@@ -544,7 +559,7 @@ void fg_explain_slot(const fg_explainer *x, uint16_t slot, fg_buffer *out)
 {
     const fg_op *op = &x->program->gate.ops[slot];
     const bool joint = op->kind == FG_OP_AND || op->kind == FG_OP_OR || op->kind == FG_OP_NOT;
-    if (joint)
+    if (joint && !fg_yes_in_op(x->program, slot))
         condition_reason(x, slot, 0, out);
     else
         long_form(x, slot, 0, out);

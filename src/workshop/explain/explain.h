@@ -20,6 +20,10 @@ void fg_explainer_end(fg_explainer *x);
 /* The reason of a name's present answer or level. What changed at this step comes first. */
 void fg_explain(const fg_explainer *x, const fg_declared *declared, fg_buffer *out);
 
+/* The op that says whether enough of a list are yes, where `at least`, `at most` or `exactly N yes in` stands at this
+ * slot; else NULL. */
+const fg_op *fg_yes_in_op(const fg_program *program, uint16_t slot);
+
 /* The reason of the answer under a slot. */
 void fg_explain_slot(const fg_explainer *x, uint16_t slot, fg_buffer *out);
 

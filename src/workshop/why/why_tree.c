@@ -375,7 +375,7 @@ static void joint_lines(fg_asker *a, uint16_t slot, uint32_t depth, bool decides
     for (int i = 0; i < 2; i++) {
         const fg_op *part = op_at(a, parts[i]);
         const bool does = decides && (all || now(a, parts[i]) == answer);
-        if (part->kind == op->kind && !a->explainer.slot_owners[parts[i]])
+        if (part->kind == op->kind && !a->explainer.slot_owners[parts[i]] && !fg_yes_in_op(a->program, parts[i]))
             joint_lines(a, parts[i], depth, does);
         else
             node(a, parts[i], depth, does);
@@ -470,8 +470,12 @@ static void flag_line(fg_asker *a, const fg_declared *d, uint32_t depth, bool de
 static void details(fg_asker *a, uint16_t slot, uint32_t depth, bool decides)
 {
     const fg_op *op = op_at(a, slot);
+    const fg_op *yes_in = fg_yes_in_op(a->program, slot);
     fg_value value = 0;
     if (depth > DEPTH_MOST) return;
+    for (uint16_t i = 0; yes_in && i < yes_in->b; i++)
+        node(a, a->program->gate.slots[yes_in->rule + i], depth, decides);
+    if (yes_in) return;
     switch ((fg_op_kind)op->kind) {
     case FG_OP_SENSOR:
     case FG_OP_SENSOR_FAULTY: sensor_line(a, op->rule, depth, decides); return;
@@ -503,9 +507,6 @@ static void details(fg_asker *a, uint16_t slot, uint32_t depth, bool decides)
     case FG_OP_AND:
     case FG_OP_OR: joint_lines(a, slot, depth, decides); return;
     case FG_OP_FOR: for_line(a, op, slot, depth, decides); return;
-    case FG_OP_AT_LEAST:
-        for (uint16_t i = 0; i < op->b; i++) node(a, a->program->gate.slots[op->rule + i], depth, decides);
-        return;
     case FG_OP_LATCH: latch_lines(a, op, slot, depth, decides); return;
     case FG_OP_PULSE: pulse_lines(a, op, slot, depth, decides); return;
     case FG_OP_COUNT: count_lines(a, op->rule, depth, decides); return;
