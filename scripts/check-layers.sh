@@ -35,7 +35,7 @@ src/workshop/explain|$hosted|$public|workshop/base/[a-z_]+\.h
 src/workshop/replay|$hosted|$public|workshop/(base|recordings|explain)/[a-z_]+\.h
 src/workshop/why|$hosted|$public|workshop/(base|explain)/[a-z_]+\.h
 src/workshop/trials|$hosted|$public|workshop/(base|explain)/[a-z_]+\.h
-src/workshop/tune|$hosted|$public|workshop/base/[a-z_]+\.h
+src/workshop/tune|$hosted|$public|workshop/(base|recordings|replay)/[a-z_]+\.h
 src/workshop/draw|$hosted|$public|workshop/(base|tune)/[a-z_]+\.h
 src/workshop/bake|$hosted|$public|workshop/(base|bake(/[a-z]+)?)/[a-z_]+\.h|baked_parts\.inc
 src/workshop/bake/plan|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/names\.h

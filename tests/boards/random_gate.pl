@@ -67,6 +67,7 @@ for my $i (0 .. 1 + dice(2)) {
         $text = $labels;
         $text .= ' | ' . shift(@turn) . ' | ' . ++$labels while @turn > 1;
         $text .= " | $turn[0]";
+        $text = 'equal ' . join(', ', 'a' .. $labels) . ($state % 2 ? " centred on $turn[0]" : '') if $state % 3 == 0 && $labels gt 'a';
         print "bands b$i from $circles[0] { $text", maybe(2, '; margin ' . dice(6)), settle(), " }\n";
     } elsif (dice(3) == 0) {
         my ($p, $q, $r) = (rising(3), 250, 260);
@@ -74,6 +75,7 @@ for my $i (0 .. 1 + dice(2)) {
         print "bands b$i from ", any(@sensors), " { a under $p; b $p..$q; ", maybe(2, "c over $r; "), any('d otherwise', 'b ' . ($r + 1) . '..' . ($r + 30)), maybe(2, '; margin ' . dice(4)), settle(), " }\n";
         $labels = 'b';
     } else {
+        $text = 'equal ' . join(', ', 'a' .. $labels) . " across $cuts[0]..$cuts[-1]" if $state % 4 == 0 && @cuts > 1;
         print "bands b$i from ", any(@sensors), " { $text", maybe(2, '; margin ' . dice(8)), settle(), " }\n";
     }
     push @bands, ["b$i", $labels];

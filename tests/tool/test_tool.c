@@ -15,7 +15,12 @@ static case_list cases;
 static void same_text(const char *path, const char *file, const char *expected)
 {
     char *got = read_whole(file, NULL);
-    ck_assert_msg(got && strcmp(got, expected) == 0, "%s: %s is\n%s\nexpected\n%s", path, file, got, expected);
+    size_t at = 0;
+    while (got && got[at] && got[at] == expected[at]) at++;
+    while (at && expected[at - 1] != '\n') at--;
+    ck_assert_msg(got && strcmp(got, expected) == 0,
+                  "%s: %s is, from the first line that differs,\n%.2000s\nexpected\n%.2000s", path, file,
+                  got ? got + at : "(nothing)", expected + at);
     free(got);
 }
 

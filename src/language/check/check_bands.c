@@ -1,6 +1,6 @@
-/* Bands: a list of cuts, or rows of ranges.
+/* Bands: a list of cuts, equal parts, which are such a list too, or rows of ranges.
  *
- * Both become the same table: ranges with labels, of which the first that holds wins. A list of cuts covers every
+ * All become the same table: ranges with labels, of which the first that holds wins. A list of cuts covers every
  * reading once. Rows may leave gaps, which is a warning, and overlap, which is one too; where they overlap the upper
  * one wins.
  */
@@ -84,6 +84,103 @@ static void check_cuts(fg_compiler *c, const fg_symbol *rule, int64_t margin, fg
     (void)add_band(c, rule, label, rest, margin, bands, &out->count);
 }
 
+/* ---- equal parts ---- */
+
+/* Where the parts begin, from the second one on a line, from the first one on a circle. */
+typedef struct parts {
+    int64_t from[FG_LABELS_MOST];
+    uint32_t count;
+} parts;
+
+/* A quotient of whole numbers, rounded to nearest, halves away from zero; `by` is above zero. */
+static int64_t rounded(int64_t of, int64_t by)
+{
+    return of < 0 ? -((-of * 2 + by) / (2 * by)) : (of * 2 + by) / (2 * by);
+}
+
+/* The first part goes on below the range, the last one above it. */
+static bool parts_across(fg_compiler *c, const fg_symbol *rule, const fg_node *equal, parts *p)
+{
+    int64_t low, high;
+    fg_node *range = equal->first;
+    if (!range || range->kind != NODE_COMPARISON) {
+        fg_report(c, FG_FIND_MISSING, equal->span, "{} is no circle, so equal parts need a range",
+                  "write across A..B behind the labels", rule->sensor->name);
+        return false;
+    }
+    if (!fg_check_limit(c, range->first, rule->sensor, &low) || !fg_check_limit(c, range->last, rule->sensor, &high))
+        return false;
+    if (low >= high) {
+        fg_report(c, FG_FIND_ORDER, range->span, "the range {} is in the wrong order", "write the smaller number first",
+                  fg_span_text(c, range->span));
+        return false;
+    }
+    for (uint32_t i = 1; i < p->count; i++) p->from[i] = rounded(low * (p->count - i) + high * i, p->count);
+    return true;
+}
+
+/* The middle of the first part is at zero, or where it is centred. */
+static bool parts_round(fg_compiler *c, const fg_symbol *rule, const fg_node *equal, parts *p)
+{
+    const int64_t circle = rule->sensor->circle, by = 2 * (int64_t)p->count;
+    int64_t middle = 0;
+    if (equal->first && equal->first->kind == NODE_COMPARISON) {
+        fg_report(c, FG_FIND_CIRCLE, equal->first->span, "{} is a circle, so equal parts go all the way round",
+                  "leave 'across' out, or write centred on N", rule->sensor->name);
+        return false;
+    }
+    if (equal->first && !fg_check_limit(c, equal->first, rule->sensor, &middle)) return false;
+    for (uint32_t i = 0; i < p->count; i++) {
+        const int64_t begins = (middle * by + circle * (2 * (int64_t)i - 1) + circle * by) % (circle * by);
+        p->from[i] = rounded(begins, by) % circle;
+    }
+    return true;
+}
+
+/* A cut for who looks at the limits of a rule, where it would be written. */
+static void add_cut(fg_compiler *c, fg_symbol *rule, const fg_node *equal, int64_t value)
+{
+    fg_node *cut = fg_node_new(c, NODE_CUT, equal->span), *number = fg_node_new(c, NODE_LITERAL, equal->span);
+    number->found.steps = value;
+    fg_node_add(cut, number);
+    fg_symbol_add(rule, cut);
+}
+
+/* The bands stand in the table as those of a list of cuts: from the lowest cut on, on a circle the one through zero
+ * last. */
+static void check_equal(fg_compiler *c, fg_symbol *rule, const fg_node *equal, int64_t margin, fg_bands *out,
+                        fg_band *bands)
+{
+    const fg_node *labels[FG_LABELS_MOST];
+    const fg_value circle = rule->sensor->circle;
+    parts p = {.count = 0};
+    for (const fg_node *node = rule->body; node && p.count < FG_LABELS_MOST; node = node->next)
+        if (node->kind == NODE_LABEL) labels[p.count++] = node;
+    if (p.count < 2) {
+        fg_report(c, FG_FIND_MISSING, equal->span, "equal parts need two labels at least",
+                  "write equal low, high across A..B");
+        return;
+    }
+    if (!(circle ? parts_round(c, rule, equal, &p) : parts_across(c, rule, equal, &p))) return;
+    uint32_t first = 0;
+    for (uint32_t i = 1; circle && i < p.count; i++)
+        if (p.from[i] < p.from[first]) first = i;
+    for (uint32_t k = 0; k < p.count; k++) {
+        const uint32_t i = (first + k) % p.count, next = (i + 1) % p.count;
+        const bool lowest = !circle && !k, highest = k + 1 == p.count;
+        const int64_t low = lowest ? INT32_MIN : p.from[i];
+        const int64_t high = !highest ? p.from[next] - 1 : circle ? fg_wrap(p.from[next] - 1, circle) : INT32_MAX;
+        if (low > high && !(circle && highest)) {
+            fg_report(c, FG_FIND_ORDER, equal->span, "the parts are smaller than a step of {}",
+                      "write fewer labels, or give the sensor a smaller step", rule->sensor->name);
+            return;
+        }
+        if (!lowest) add_cut(c, rule, equal, low);
+        if (!add_band(c, rule, labels[i], (fg_range){(fg_value)low, (fg_value)high}, margin, bands, &out->count))
+            return;
+    }
+}
+
 /* ---- ranges ---- */
 
 /* A band is one stretch of readings. What is outside of a range is two. */
@@ -143,7 +240,7 @@ void fg_check_bands(fg_compiler *c, fg_symbol *rule)
     /* A list of cuts is made of NODE_LABEL and NODE_CUT, rows of ranges of NODE_LABEL_ROW. `stray` is the first that
      * does not fit the form. */
     uint32_t labels = 0, rows = 0;
-    const fg_node *stray = NULL, *before = NULL;
+    const fg_node *stray = NULL, *before = NULL, *equal = NULL;
     if (!out) return;
     *out = (fg_bands){.otherwise = FG_NONE};
     for (const fg_node *node = rule->body; node; node = node->next) {
@@ -152,7 +249,10 @@ void fg_check_bands(fg_compiler *c, fg_symbol *rule)
         rows += node->kind == NODE_LABEL_ROW;
         if (rows && node->kind == NODE_LABEL && !stray) stray = node;
         if (labels && node->kind == NODE_LABEL_ROW && !stray) stray = node;
-        if (node->kind == NODE_LABEL && before && before->kind == NODE_LABEL && !stray) stray = node;
+        if (node->kind == NODE_LABEL && before && before->kind == NODE_LABEL && !stray && !equal) stray = node;
+        if (equal && (node->kind == NODE_EQUAL || node->kind == NODE_CUT) && !stray) stray = node;
+        if (labels && node->kind == NODE_EQUAL && !stray) stray = node;
+        if (node->kind == NODE_EQUAL) equal = node;
         if (node->kind == NODE_LABEL || node->kind == NODE_CUT) before = node;
     }
     if (!labels && !rows) {
@@ -161,7 +261,7 @@ void fg_check_bands(fg_compiler *c, fg_symbol *rule)
         return;
     }
     if (stray) {
-        fg_report(c, FG_FIND_SYNTAX, stray->span, "bands are either one list of cuts or rows of ranges",
+        fg_report(c, FG_FIND_SYNTAX, stray->span, "bands are one list of cuts, equal parts, or rows of ranges",
                   "write all of {} in one form", rule->name);
         return;
     }
@@ -173,7 +273,9 @@ void fg_check_bands(fg_compiler *c, fg_symbol *rule)
     out->settle = fg_check_settle(c, rule);
     out->keeps = fg_node_attribute(rule, ATTR_MARGIN) != NULL;
     check_texts(c, rule);
-    if (labels)
+    if (equal)
+        check_equal(c, rule, equal, margin, out, bands);
+    else if (labels)
         check_cuts(c, rule, margin, out, bands);
     else
         check_ranges(c, rule, margin, out, bands);

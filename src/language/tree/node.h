@@ -47,8 +47,9 @@ typedef enum fg_node_kind {
                      */
     NODE_ON,        /* of a hysteresis; child: comparison */
     NODE_OFF,
-    NODE_LABEL,      /* in a list of cuts: label */
-    NODE_CUT,        /* child: number */
+    NODE_LABEL, /* in a list of cuts: label */
+    NODE_CUT,   /* child: number */
+    NODE_EQUAL, /* the list is in equal parts; child: the range it is across, the number it is centred on, or none */
     NODE_LABEL_ROW,  /* label; child: comparison, or none for otherwise */
     NODE_SEGMENT,    /* of a sequence; children: NODE_LEVEL, then a time or NODE_FOLLOW */
     NODE_FOLLOW,     /* symbol: the source; children: two ranges, the second may be missing */

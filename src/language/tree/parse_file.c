@@ -248,9 +248,64 @@ static void parse_cuts(fg_compiler *c, fg_symbol *symbol, fg_node *label)
     }
 }
 
+/* `equal a, b, c`: it is no reserved word, so the comma behind the first label shows what it is. */
+static bool at_equal(fg_compiler *c)
+{
+    const fg_lexer here = c->lexer; /* it has no state outside of this struct */
+    const bool quiet = c->quiet;
+    if (!fg_parse_at_word(c, "equal")) return false;
+    c->quiet = true;
+    fg_lex_next(c);
+    bool equal = fg_parse_at(c, TOK_NAME);
+    fg_lex_next(c);
+    if (equal && fg_parse_at(c, TOK_STRING)) fg_lex_next(c);
+    equal = equal && (fg_parse_at(c, TOK_COMMA) || fg_parse_at_word(c, "across") || fg_parse_at_word(c, "centred"));
+    c->quiet = quiet;
+    c->lexer = here;
+    return equal;
+}
+
+/* equal LABEL, LABEL, ... [across A..B | centred on N] */
+static void parse_equal(fg_compiler *c, fg_symbol *symbol)
+{
+    const fg_span from = fg_lex_span(c);
+    fg_node *equal = fg_node_new(c, NODE_EQUAL, from), *last = NULL;
+    fg_lex_next(c);
+    fg_symbol_add(symbol, equal);
+    do {
+        fg_node *label = parse_label(c, NODE_LABEL);
+        if (!label) {
+            equal->kind = NODE_BROKEN;
+            return;
+        }
+        fg_symbol_add(symbol, label);
+        last = label;
+    } while (fg_parse_accept(c, TOK_COMMA));
+    const fg_text word = last->word;
+    const bool behind = fg_parse_at_row_end(c) || fg_parse_at_word(c, "across") || fg_parse_at_word(c, "centred");
+    if (!behind && (fg_text_is(word, "across") || fg_text_is(word, "centred"))) {
+        fg_report(c, FG_FIND_SYNTAX, last->span, "there is a comma before '{}'", "leave out the comma before it", word);
+        equal->kind = NODE_BROKEN;
+        fg_parse_skip_row(c);
+        return;
+    }
+    fg_node *number = NULL;
+    if (fg_parse_accept_word(c, "across"))
+        number = fg_parse_range(c);
+    else if (fg_parse_accept_word(c, "centred") && fg_parse_expect_word(c, "on", "write centred on N"))
+        number = fg_parse_number(c);
+    if (number && number->kind == NODE_BROKEN) equal->kind = NODE_BROKEN;
+    if (number) fg_node_add(equal, number);
+    equal->span = fg_span_to_here(c, from);
+}
+
 /* A line with cuts, or LABEL RANGE, or LABEL otherwise. A label alone is a line without a cut. */
 static void parse_band_row(fg_compiler *c, fg_symbol *symbol)
 {
+    if (at_equal(c)) {
+        parse_equal(c, symbol);
+        return;
+    }
     fg_node *label = parse_label(c, NODE_LABEL);
     if (!label) return;
     if (fg_parse_at(c, TOK_BAR) || fg_parse_at_row_end(c)) {

@@ -174,7 +174,7 @@ static void limits_in(fg_compiler *c, const fg_symbol *sensor, const fg_node *no
         for (const fg_node *number = node->first; comparison && number; number = round ? NULL : number->next)
             unreached(c, compared, number);
         if (compared && node->kind == NODE_CUT) unreached(c, compared, node->first);
-        if (node->first && node->kind != NODE_CUT) limits_in(c, compared, node->first);
+        if (node->first && node->kind != NODE_CUT && node->kind != NODE_EQUAL) limits_in(c, compared, node->first);
     }
 }
 

@@ -176,22 +176,41 @@ static void add_blanks(fg_buffer *out, int count)
     while (count-- > 0) fg_buffer_add_c(out, " ");
 }
 
-/* The labels, each in the middle of its stretch where it fits. */
+/* Where the label of a stretch stands, in its middle; false where there is no room for it. */
+static bool label_place(const line *l, const stretch *s, int *where, int *length)
+{
+    const int begin = s->low < l->from ? 0 : column_of(l, s->low),
+              end = s->high > l->to ? l->width : column_of(l, s->high) + 1;
+    *length = characters(s->owner);
+    *where = begin + (end - begin - *length + 1) / 2;
+    return *length && *length + 1 <= end - begin;
+}
+
+/* One row of labels with a blank between any two. Those that would touch their neighbour stand one row above: these are
+ * left for `upper`, which draws only them. False: the row is empty. */
+static bool draw_label_row(const line *l, bool upper, fg_buffer *out)
+{
+    int at = 0, low_at = 0;
+    bool any = false;
+    for (size_t i = 0; i < l->count; i++) {
+        int where, length;
+        if (!label_place(l, &l->stretches[i], &where, &length)) continue;
+        const bool fits = !low_at || where > low_at;
+        if (fits) low_at = where + length;
+        if (fits == upper || (at && where <= at)) continue;
+        add_blanks(out, where - at);
+        fg_buffer_add(out, l->stretches[i].owner);
+        at = where + length;
+        any = true;
+    }
+    if (any || !upper) fg_buffer_add_c(out, "\n");
+    return any;
+}
+
 static void draw_labels(const line *l, fg_buffer *out)
 {
-    int at = 0;
-    for (size_t i = 0; i < l->count; i++) {
-        const stretch *s = &l->stretches[i];
-        const int begin = s->low < l->from ? 0 : column_of(l, s->low),
-                  end = s->high > l->to ? l->width : column_of(l, s->high) + 1;
-        const int length = characters(s->owner);
-        const int where = begin + (end - begin - length + 1) / 2;
-        if (!length || length + 1 > end - begin || where < at) continue;
-        add_blanks(out, where - at);
-        fg_buffer_add(out, s->owner);
-        at = where + length;
-    }
-    fg_buffer_add_c(out, "\n");
+    (void)draw_label_row(l, true, out);
+    (void)draw_label_row(l, false, out);
 }
 
 static void draw_axis(const line *l, fg_buffer *out)
@@ -234,9 +253,22 @@ static void draw_numbers(const line *l, fg_buffer *out)
 
 /* ---- the list ---- */
 
+/* Does the first band of a circle go on behind the last one, through zero? */
+static bool goes_through_zero(const line *l)
+{
+    const stretch *first = &l->stretches[0], *last = &l->stretches[l->count - 1];
+    return l->sensor->circle && l->count > 1 && first->owner.size && first->shared == last->shared &&
+           fg_text_same(first->owner, last->owner);
+}
+
 static void list_stretch(const line *l, const stretch *s, int name_width, fg_buffer *out)
 {
     const fg_declared bare = {.decimals = l->rule->decimals};
+    const bool through_zero = goes_through_zero(l);
+    stretch whole = l->stretches[0];
+    if (through_zero && s == &l->stretches[l->count - 1]) return; /* told as one with the first */
+    whole.low = l->stretches[l->count - 1].low;
+    if (through_zero && s == &l->stretches[0]) s = &whole;
     const fg_text name = s->owner.size ? s->owner : c_text("(none)");
     fg_buffer_add_c(out, "  ");
     fg_buffer_add(out, name);
@@ -254,7 +286,7 @@ static void list_stretch(const line *l, const stretch *s, int name_width, fg_buf
         fg_buffer_add_c(out, "..");
         fg_buffer_add_value(out, s->high, l->rule);
         if (l->rule->kind != FG_KIND_HYSTERESIS) { /* a dead band has its width below, from limit to limit */
-            const int64_t wide = (int64_t)s->high - s->low + 1;
+            const int64_t turn = s->high < s->low ? l->sensor->circle : 0, wide = turn + s->high - s->low + 1;
             fg_buffer_add_c(out, ", ");
             fg_buffer_add_value(out, wide > INT32_MAX ? INT32_MAX : (fg_value)wide, l->rule);
             fg_buffer_add_c(out, " wide");

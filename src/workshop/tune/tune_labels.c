@@ -1,7 +1,40 @@
-/* What was read under each label: its middle, its spread, how it drifts, and how noisy the readings are. */
+/* The labels by name, and what was read under each: its middle, its spread, how it drifts, and how noisy the readings
+ * are. */
 #include "workshop/tune/tuning.h"
 
 #include <stdlib.h>
+
+/* ---- names ---- */
+
+fg_verdict fg_label_verdict(const fg_tuning *t, uint16_t label)
+{
+    if (!fg_kind_is(t->rule->kind, FG_KIND_LABELS)) return label ? FG_YES : FG_NO;
+    return label < t->rule->label_count ? FG_LABEL(label) : FG_NONE;
+}
+
+uint16_t fg_tuning_label_named(const fg_tuning *t, fg_text name)
+{
+    const fg_declared *rule = t->rule;
+    bool yes;
+    if (!fg_kind_is(rule->kind, FG_KIND_LABELS)) return fg_flag_word(name, &yes) ? yes : FG_LABEL_OTHER;
+    for (uint16_t i = 0; i < rule->label_count; i++)
+        if (fg_text_same(rule->labels[i], name)) return i;
+    for (uint16_t i = 0; i < rule->label_count; i++)
+        if (fg_text_alike(rule->labels[i], name)) return i;
+    return fg_text_alike(name, fg_text_of("none")) ? rule->label_count : FG_LABEL_OTHER;
+}
+
+uint16_t fg_tuning_label(fg_tuning *t, fg_text word)
+{
+    word = fg_text_trimmed(word);
+    if (!word.size) return FG_LABEL_EMPTY;
+    const uint16_t label = fg_tuning_label_named(t, word);
+    if (label != FG_LABEL_OTHER) return label;
+    if (!*t->tuned.unknown_label) fg_text_keep(t->tuned.unknown_label, sizeof t->tuned.unknown_label, word);
+    return FG_LABEL_OTHER;
+}
+
+/* ---- readings ---- */
 
 static int by_size(const void *a, const void *b)
 {

@@ -1,77 +1,6 @@
 /* Labelled readings: what the sensor of a rule read at each step of a recording, and how that step is labelled. */
 #include "workshop/tune/tuning.h"
 
-#include <stdlib.h>
-#include <string.h>
-
-fg_tuning *fg_tuning_start(const fg_program *program, const fg_declared *rule, fg_text column)
-{
-    fg_tuning *t = calloc(1, sizeof *t);
-    if (!t) return NULL;
-    t->program = program;
-    t->rule = rule;
-    t->column = column;
-    t->circle = program->gate.sensors[rule->sensor].circle;
-    t->labels = fg_kind_is(rule->kind, FG_KIND_LABELS) ? (uint16_t)(rule->label_count + 1) : 2;
-    return t;
-}
-
-void fg_tuning_end(fg_tuning *t)
-{
-    if (!t) return;
-    for (size_t i = 0; i < FG_BOUNDARIES_MOST; i++) fg_buffer_free(&t->because[i]);
-    free(t->steps);
-    free(t->of_labels);
-    free(t->cuts);
-    free(t->changes);
-    free(t);
-}
-
-const fg_declared *fg_tuning_rule(const fg_tuning *t) { return t->rule; }
-
-fg_verdict fg_label_verdict(const fg_tuning *t, uint16_t label)
-{
-    if (!fg_kind_is(t->rule->kind, FG_KIND_LABELS)) return label ? FG_YES : FG_NO;
-    return label < t->rule->label_count ? FG_LABEL(label) : FG_NONE;
-}
-
-void fg_tuning_add(fg_tuning *t, fg_value value, uint16_t label)
-{
-    if (t->step_count == t->step_room) {
-        const size_t room = t->step_room ? 2 * t->step_room : 4096;
-        fg_labelled *steps = realloc(t->steps, room * sizeof *steps);
-        t->full = t->full || !steps;
-        if (!steps) return;
-        t->steps = steps;
-        t->step_room = room;
-    }
-    t->steps[t->step_count++] = (fg_labelled){value, label};
-}
-
-uint16_t fg_tuning_label_named(const fg_tuning *t, fg_text name)
-{
-    const fg_declared *rule = t->rule;
-    bool yes;
-    if (!fg_kind_is(rule->kind, FG_KIND_LABELS)) return fg_flag_word(name, &yes) ? yes : FG_LABEL_OTHER;
-    for (uint16_t i = 0; i < rule->label_count; i++)
-        if (fg_text_same(rule->labels[i], name)) return i;
-    for (uint16_t i = 0; i < rule->label_count; i++)
-        if (fg_text_alike(rule->labels[i], name)) return i;
-    return fg_text_alike(name, fg_text_of("none")) ? rule->label_count : FG_LABEL_OTHER;
-}
-
-uint16_t fg_tuning_label(fg_tuning *t, fg_text word)
-{
-    word = fg_text_trimmed(word);
-    if (!word.size) return FG_LABEL_EMPTY;
-    const uint16_t label = fg_tuning_label_named(t, word);
-    if (label != FG_LABEL_OTHER) return label;
-    if (!*t->tuned.unknown_label) fg_text_keep(t->tuned.unknown_label, sizeof t->tuned.unknown_label, word);
-    return FG_LABEL_OTHER;
-}
-
-/* ---- one recording ---- */
-
 typedef struct reader {
     fg_tuning *const *tunings;
     size_t count;
@@ -159,24 +88,4 @@ fg_status fg_tuning_read(fg_tuning *const *tunings, size_t count, const fg_tunin
             status = fg_mistake_set(mistake, FG_ERROR_MEMORY, source->recording, 0,
                                     "there is not enough memory for all of its readings");
     return status;
-}
-
-/* ---- sorted ---- */
-
-static int by_value(const void *a, const void *b)
-{
-    const fg_labelled *x = a, *y = b;
-    if (x->value != y->value) return x->value < y->value ? -1 : 1;
-    return (x->label > y->label) - (x->label < y->label);
-}
-
-fg_labelled *fg_tuning_sorted(const fg_labelled *steps, size_t count, size_t *sorted_count)
-{
-    fg_labelled *sorted = malloc((count + 1) * sizeof *sorted);
-    *sorted_count = 0;
-    if (!sorted) return NULL;
-    for (size_t i = 0; i < count; i++)
-        if (steps[i].label < FG_LABEL_OTHER) sorted[(*sorted_count)++] = steps[i];
-    qsort(sorted, *sorted_count, sizeof *sorted, by_value);
-    return sorted;
 }

@@ -1,0 +1,62 @@
+/* A tuning and its steps: what the sensor of the rule read at each, and how it is labelled. */
+#include "workshop/tune/tuning.h"
+
+#include <stdlib.h>
+
+fg_tuning *fg_tuning_start(const fg_program *program, const fg_declared *rule, fg_text column)
+{
+    fg_tuning *t = calloc(1, sizeof *t);
+    if (!t) return NULL;
+    t->program = program;
+    t->rule = rule;
+    t->column = column;
+    t->circle = program->gate.sensors[rule->sensor].circle;
+    t->labels = fg_kind_is(rule->kind, FG_KIND_LABELS) ? (uint16_t)(rule->label_count + 1) : 2;
+    return t;
+}
+
+void fg_tuning_end(fg_tuning *t)
+{
+    if (!t) return;
+    for (size_t i = 0; i < FG_BOUNDARIES_MOST; i++) fg_buffer_free(&t->because[i]);
+    free(t->steps);
+    free(t->of_labels);
+    free(t->cuts);
+    free(t->changes);
+    free(t);
+}
+
+const fg_declared *fg_tuning_rule(const fg_tuning *t) { return t->rule; }
+
+void fg_tuning_add(fg_tuning *t, fg_value value, uint16_t label)
+{
+    if (t->step_count == t->step_room) {
+        const size_t room = t->step_room ? 2 * t->step_room : 4096;
+        fg_labelled *steps = realloc(t->steps, room * sizeof *steps);
+        t->full = t->full || !steps;
+        if (!steps) return;
+        t->steps = steps;
+        t->step_room = room;
+    }
+    t->steps[t->step_count++] = (fg_labelled){value, label};
+}
+
+/* ---- sorted ---- */
+
+static int by_value(const void *a, const void *b)
+{
+    const fg_labelled *x = a, *y = b;
+    if (x->value != y->value) return x->value < y->value ? -1 : 1;
+    return (x->label > y->label) - (x->label < y->label);
+}
+
+fg_labelled *fg_tuning_sorted(const fg_labelled *steps, size_t count, size_t *sorted_count)
+{
+    fg_labelled *sorted = malloc((count + 1) * sizeof *sorted);
+    *sorted_count = 0;
+    if (!sorted) return NULL;
+    for (size_t i = 0; i < count; i++)
+        if (steps[i].label < FG_LABEL_OTHER) sorted[(*sorted_count)++] = steps[i];
+    qsort(sorted, *sorted_count, sizeof *sorted, by_value);
+    return sorted;
+}
