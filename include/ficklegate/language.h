@@ -72,7 +72,10 @@ enum { FG_SOURCES_MOST = 100 };
     X(FG_FIND_TIME, WARNING, "time-and-every")                                                                         \
     X(FG_FIND_UNUSED, WARNING, "unused")                                                                               \
     X(FG_FIND_CONSTANT, WARNING, "always-the-same")                                                                    \
-    X(FG_FIND_UNSURE, NOTE, "unsure-row")
+    X(FG_FIND_ODD, WARNING, "odd-one-out")                                                                             \
+    X(FG_FIND_TOUCHING, NOTE, "touching-ranges")                                                                       \
+    X(FG_FIND_UNSURE, NOTE, "unsure-row")                                                                              \
+    X(FG_FIND_KEPT, NOTE, "kept-answer")
 
 typedef enum fg_severity { FG_SEVERITY_ERROR, FG_SEVERITY_WARNING, FG_SEVERITY_NOTE } fg_severity;
 
@@ -112,7 +115,7 @@ typedef struct fg_declared {
 #define FG_EXPECTS(X)                                                                                                  \
     X(FG_EXPECT_AT, "at")           /* slot; from */                                                                   \
     X(FG_EXPECT_AT_END, "at end")   /* slot */                                                                         \
-    X(FG_EXPECT_FROM, "from")       /* slot; from, to */                                                               \
+    X(FG_EXPECT_FROM, "from")       /* slot; from, to or FG_EXPECT_TO_END */                                           \
     X(FG_EXPECT_BEGINS, "begins")   /* slot; from, to */                                                               \
     X(FG_EXPECT_ALWAYS, "always")   /* slot; while_slot or FG_INDEX_NONE */                                            \
     X(FG_EXPECT_NEVER, "never")     /* slot; while_slot or FG_INDEX_NONE */                                            \
@@ -126,6 +129,9 @@ typedef enum fg_expect_kind {
     FG_EXPECTS(FG_EXPECT_CODE)
 #undef FG_EXPECT_CODE
 } fg_expect_kind;
+
+/** The second time of `from T to end`; no written time is as long. */
+#define FG_EXPECT_TO_END UINT32_MAX
 
 typedef struct fg_expect {
     fg_expect_kind kind;

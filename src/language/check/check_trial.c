@@ -1,12 +1,15 @@
 /* Trials: their times, labels, numbers and conditions. The slots of the conditions are filled in by lowering. */
 #include "language/check/check.h"
 
-/* No time, a moment, or a moment and a later one. */
+/* No time, a moment (or from then to the end), or a moment and a later one. */
 static bool check_times(fg_compiler *c, fg_node *from, fg_expect *out)
 {
     if (!from) return true;
     if (!fg_quantity_duration(c, from, T("a moment"), &out->from)) return false;
-    if (!from->next) return true;
+    if (!from->next) {
+        out->to = FG_EXPECT_TO_END;
+        return true;
+    }
     if (!fg_quantity_duration(c, from->next, T("a moment"), &out->to)) return false;
     if (out->to >= out->from) return true;
     fg_report(c, FG_FIND_ORDER, from->next->span, "{} comes before {}", "write the earlier time first",

@@ -19,6 +19,7 @@ static void add_two_times(fg_compiler *c, fg_node *expect, const char *between)
     add_time(c, expect);
     if (expect->kind == NODE_BROKEN || !fg_parse_expect_word(c, between, "write from T to T, or between T and T"))
         return;
+    if (expect->expect.kind == FG_EXPECT_FROM && fg_parse_accept_word(c, "end")) return; /* one time only: to the end */
     add_time(c, expect);
 }
 
@@ -130,8 +131,8 @@ static bool parse_of_name(fg_compiler *c, fg_node *expect)
     return true;
 }
 
-/* C at T | C at end | C from T to T | C begins between T and T | C always | C never | C within T of C | C matches
- * COLUMN */
+/* C at T | C at end | C from T to T | C from T to end | C begins between T and T | C always | C never | C within T of C
+ * | C matches COLUMN */
 static void parse_of_condition(fg_compiler *c, fg_node *expect)
 {
     fg_node *condition = fg_parse_condition(c);
@@ -161,7 +162,8 @@ static void parse_of_condition(fg_compiler *c, fg_node *expect)
         parse_matches(c, expect);
     } else {
         fg_parse_wrong(c, "what is expected of it",
-                       "at T, at end, from T to T, begins between T and T, always, never (with while C), within T of "
+                       "at T, at end, from T to T, from T to end, begins between T and T, always, never (with while "
+                       "C), within T of "
                        "C, matches COLUMN");
     }
 }

@@ -257,4 +257,5 @@ void fg_warn(fg_compiler *c)
         rows_that_never_win(c, s);
         unsure_rows(c, s, sure);
     }
+    fg_warn_kept(c);
 }

@@ -1,4 +1,5 @@
-/* Bands: readings that are in no band or in two, bands that never win, margins that are too wide. */
+/* Bands: readings that are in no band or in two, bands that never win, one that is not as wide as the others, margins
+ * that are too wide. */
 #include "language/warn/warn.h"
 
 /* A stretch of readings without a way through zero, and the row it comes from. */
@@ -12,6 +13,7 @@ typedef struct rows {
     stretch *sorted;
     uint32_t count, stretches;
     const fg_symbol *rule;
+    const fg_band *bands;
 } rows;
 
 /* In the order of their beginnings. */
@@ -25,7 +27,7 @@ static void add_stretch(rows *r, int64_t low, int64_t high, uint32_t row)
 /* The ranges of all rows; one that runs through zero becomes two. False: some row was wrong, or there was no memory. */
 static bool collect(fg_compiler *c, const fg_symbol *rule, const fg_bands *bands, rows *r)
 {
-    *r = (rows){.rule = rule};
+    *r = (rows){.rule = rule, .bands = bands->bands};
     r->nodes = FG_TAKE(const fg_node *, &c->arena, bands->count);
     r->sorted = FG_TAKE(stretch, &c->arena, 2 * (size_t)bands->count);
     if (!r->nodes || !r->sorted) return false;
@@ -74,22 +76,130 @@ static void gaps(fg_compiler *c, const rows *r)
         say_gap(c, r, r->nodes[first->row], before ? 0 : covered + 1, before ? first->low - 1 : circle - 1);
 }
 
+static void say_shared(fg_compiler *c, const rows *r, const stretch *lower, const stretch *upper)
+{
+    const fg_node *a = r->nodes[lower->row], *b = r->nodes[upper->row];
+    const bool first = lower->row < upper->row;
+    fg_report(c, FG_FIND_SHARED, (first ? b : a)->span, "{} is in '{}' and in '{}'",
+              "'{}' wins, it stands first; let one range end before the other",
+              fg_check_readings(c, r->rule->sensor, upper->low, upper->high < lower->high ? upper->high : lower->high),
+              a->word, b->word, (first ? a : b)->word);
+}
+
+/* Told once for all ends of a rule, so that ranges that really overlap stand out. */
+static void say_touching(fg_compiler *c, const rows *r, uint32_t lower, uint32_t upper, uint32_t count)
+{
+    const fg_symbol *sensor = r->rule->sensor;
+    if (r->bands[lower].range.high != r->bands[upper].range.low) { /* they share the upper's other end, on a circle */
+        const uint32_t swapped = lower;
+        lower = upper;
+        upper = swapped;
+    }
+    const fg_text below = r->nodes[lower]->word, above = r->nodes[upper]->word;
+    const int64_t end = r->bands[upper].range.low, next = sensor->circle ? fg_wrap(end + 1, sensor->circle) : end + 1;
+    fg_report(c, FG_FIND_TOUCHING, r->nodes[lower < upper ? upper : lower]->span,
+              count == 1 ? "'{}' and '{}' share the reading {}; the first row has it"
+                         : "'{}' and '{}' share the reading {}, and others share their ends too; the first row has it",
+              "let '{}' begin at {}, or write cuts: {} | {} | {}", below, above,
+              fg_text_of_value_unit(c, end, sensor->decimals, sensor->unit), above,
+              fg_text_of_value_unit(c, next, sensor->decimals, sensor->unit), below,
+              fg_text_of_value(c, end, sensor->decimals), above);
+}
+
+static bool is_end(const fg_range *range, int64_t value)
+{
+    return range->low != range->high && (value == range->low || value == range->high);
+}
+
 /* Neighbours in order are compared with the one that reaches furthest. Two rows of one label may overlap. */
 static void shared(fg_compiler *c, const rows *r)
 {
     const stretch *widest = r->stretches ? &r->sorted[0] : NULL;
+    uint32_t touching = 0, lower = 0, upper = 0;
     for (uint32_t i = 1; i < r->stretches; i++) {
         const stretch *s = &r->sorted[i];
-        const fg_node *a = r->nodes[widest->row], *b = r->nodes[s->row];
-        if (s->low <= widest->high && !fg_text_same(a->word, b->word)) {
-            const bool first = widest->row < s->row;
-            fg_report(c, FG_FIND_SHARED, (first ? b : a)->span, "{} is in '{}' and in '{}'",
-                      "'{}' wins, it stands first; let one range end before the other",
-                      fg_check_readings(c, r->rule->sensor, s->low, s->high < widest->high ? s->high : widest->high),
-                      a->word, b->word, (first ? a : b)->word);
+        if (s->low <= widest->high && !fg_text_same(r->nodes[widest->row]->word, r->nodes[s->row]->word)) {
+            const bool touches = (s->low == widest->high || s->low == s->high) &&
+                                 is_end(&r->bands[widest->row].range, s->low) &&
+                                 is_end(&r->bands[s->row].range, s->low);
+            if (touches && !touching++) lower = widest->row, upper = s->row;
+            if (!touches) say_shared(c, r, widest, s);
         }
         if (s->high > widest->high) widest = s;
     }
+    if (touching) say_touching(c, r, lower, upper, touching);
+}
+
+/* ---- the odd one out ---- */
+
+/* A band with two ends. */
+typedef struct wide {
+    const fg_node *node; /* its label or row */
+    const fg_node *cut;  /* of a list of cuts: where it begins */
+    int64_t steps;
+} wide;
+
+/* The widths that can be compared, in the order of the text. */
+static uint32_t collect_widths(const fg_symbol *rule, const fg_bands *bands, wide *widths)
+{
+    const fg_value circle = rule->sensor->circle;
+    const fg_node *cut = NULL;
+    uint32_t band = 0, count = 0;
+    for (const fg_node *node = rule->body; node && band < bands->count; node = node->next) {
+        if (node->kind == NODE_CUT) cut = node;
+        if (node->kind != NODE_LABEL && !(node->kind == NODE_LABEL_ROW && node->first)) continue;
+        const fg_range r = bands->bands[band++].range;
+        if (r.low == INT32_MIN || r.high == INT32_MAX) continue;
+        const int64_t steps = (int64_t)r.high - r.low + (r.low > r.high ? circle : 0) + 1;
+        widths[count++] = (wide){node, cut, steps};
+    }
+    return count;
+}
+
+static bool alike(int64_t a, int64_t b) { return a - b <= 1 && b - a <= 1; }
+
+/* Of two odd neighbours that would be as the others if the cut between them moved, the cut is told. */
+static void say_odd(fg_compiler *c, const fg_symbol *rule, const wide *odd, const wide *other, int64_t usual)
+{
+    const fg_symbol *s = rule->sensor;
+    const fg_text others = fg_text_of_value_unit(c, usual, s->decimals, s->unit);
+    int64_t at = 0;
+    const fg_number_spec slot = fg_check_limit_of(s, false);
+    if (other && other == odd + 1 && other->cut && odd->steps + other->steps == 2 * usual &&
+        fg_quantity_steps(c, other->cut->first, &slot, &at)) {
+        fg_report(c, FG_FIND_ODD, other->cut->span, "the bands '{}' and '{}' are {} and {} wide, the others {}",
+                  "did you mean {}? then all are alike; if not, leave it", odd->node->word, other->node->word,
+                  fg_text_of_value_unit(c, odd->steps, s->decimals, s->unit),
+                  fg_text_of_value_unit(c, other->steps, s->decimals, s->unit), others,
+                  fg_text_of_value(c, at - odd->steps + usual, s->decimals));
+        return;
+    }
+    for (const wide *w = odd; w; w = w == odd ? other : NULL)
+        fg_report(c, FG_FIND_ODD, w->node->span, "'{}' is {} wide, the others are {} wide",
+                  "is one of its limits mistyped? if not, leave it", w->node->word,
+                  fg_text_of_value_unit(c, w->steps, s->decimals, s->unit), others);
+}
+
+/* At least half have one width, give or take a step, and one or two have another. Quadratic, so only so many are looked
+ * at. */
+static void odd_one_out(fg_compiler *c, const fg_symbol *rule, const fg_bands *bands)
+{
+    enum { FEWEST = 4, MOST = 300 };
+    wide *widths = FG_TAKE(wide, &c->arena, (size_t)bands->count + 1);
+    const uint32_t count = widths ? collect_widths(rule, bands, widths) : 0;
+    uint32_t best = 0, best_count = 0;
+    if (count < FEWEST || count > MOST) return;
+    for (uint32_t i = 0; i < count; i++) {
+        uint32_t same = 0;
+        for (uint32_t k = 0; k < count; k++) same += alike(widths[i].steps, widths[k].steps);
+        if (same > best_count) best = i, best_count = same;
+    }
+    const uint32_t different = count - best_count;
+    if (2 * best_count < count || !different || different > 2) return;
+    const wide *odd[2] = {NULL, NULL};
+    for (uint32_t i = 0; i < count; i++)
+        if (!alike(widths[best].steps, widths[i].steps)) odd[odd[0] != NULL] = &widths[i];
+    say_odd(c, rule, odd[0], odd[1], widths[best].steps);
 }
 
 /* ---- never wins ---- */
@@ -162,6 +272,7 @@ void fg_warn_bands(fg_compiler *c, const fg_symbol *rule)
     rows r;
     if (!rule->sensor) return;
     wide_margin(c, rule, bands);
+    odd_one_out(c, rule, bands);
     if (!fg_check_has_ranges(rule) || !collect(c, rule, bands, &r)) return;
     if (bands->otherwise == FG_NONE) gaps(c, &r);
     shared(c, &r);

@@ -73,8 +73,8 @@ static const fg_code_text texts[FG_FINDING_CODES] = {
                      S "bands fit from depth { low 0..10; high 10.2..20 }\n",
                      S "bands fit from depth { low 0..10; high 10.1..20 }\n"},
     [FG_FIND_SHARED] = {"Two ranges have the same readings. The one that stands first wins.",
-                        S "bands fit from depth { low 0..10; high 10..20 }\n",
-                        S "bands fit from depth { low 0..9.9; high 10..20 }\n"},
+                        S "bands fit from depth { low 0..10; high 8..20 }\n",
+                        S "bands fit from depth { low 0..7.9; high 8..20 }\n"},
     [FG_FIND_NEVER_WINS] = {"Something above takes everything this row could have.",
                             "flag key\nlamp red { on; off when key }\n", "flag key\nlamp red { off when key; on }\n"},
     [FG_FIND_UNREACHED] = {"No reading can come to this limit: they end before, by `trust` or by the scale.",
@@ -94,10 +94,24 @@ static const fg_code_text texts[FG_FINDING_CODES] = {
     [FG_FIND_CONSTANT] = {"From the limits alone this condition is always the same, whatever the sensor reads.",
                           S "condition odd = depth over 10 and depth under 5\n",
                           S "condition odd = depth over 10 or depth under 5\n"},
+    [FG_FIND_ODD] =
+        {"Of four or more bands most have one width and this one has another. A digit may be missing or wrong.",
+         S "bands e from depth { a | 10 | b | 20 | c | 30 | d | 45 | e | 50 | f }\n",
+         S "bands e from depth { a | 10 | b | 20 | c | 30 | d | 40 | e | 50 | f }\n"},
+    [FG_FIND_TOUCHING] =
+        {"Both ends of a range are in it, so where one range ends on the reading at which the next one "
+         "begins, both have it, and the row that stands first wins.",
+         S "bands e from depth { low 0..20; high 20..40 }\n", S "bands e from depth { low | 20 | high }\n"},
     [FG_FIND_UNSURE] = {"When a reading is missing, a motor, relay or servo rests. If that is what you want, say so "
                         "with a row of its own, so that the next reader knows.",
                         S "motor pump { forward when depth over 5 }\n",
                         S "motor pump { forward when depth over 5; stop if unsure }\n"},
+    [FG_FIND_KEPT] =
+        {"A count or a pulse keeps what it was while a reading is missing. A motor, relay or servo that hangs "
+         "on one goes on then. If it should not, say so with a row above.",
+         S "pulse runs { start when depth over 5; last 10s }\nmotor pump { forward when runs }\n",
+         S "pulse runs { start when depth over 5; last 10s }\nmotor pump { stop when depth faulty; forward when runs "
+           "}\n"},
 };
 
 const fg_code_text *fg_finding_text(fg_finding_code code) { return code < FG_FINDING_CODES ? &texts[code] : NULL; }

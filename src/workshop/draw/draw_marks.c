@@ -26,7 +26,7 @@ static void on_result(void *context, const fg_trial_result *result)
     if (e->kind == FG_EXPECT_AT_END)
         mark.from_ms = mark.to_ms = m->length_ms;
     else if (e->kind == FG_EXPECT_FROM || e->kind == FG_EXPECT_BEGINS)
-        mark.to_ms = e->to;
+        mark.to_ms = e->to == FG_EXPECT_TO_END ? m->length_ms : e->to;
     else if (e->kind != FG_EXPECT_AT)
         return; /* of the whole recording: no place on its time */
     m->marks[m->count++] = mark;

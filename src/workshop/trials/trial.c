@@ -66,7 +66,10 @@ static const char *it_is(fg_verdict answer)
     return answer == FG_YES ? " it is yes: " : answer == FG_NO ? " it is no: " : " it is unsure: ";
 }
 
-static bool in_time(const fg_expect *e, int64_t t_ms) { return t_ms >= e->from && t_ms <= e->to; }
+static bool in_time(const fg_expect *e, int64_t t_ms)
+{
+    return t_ms >= e->from && (t_ms <= e->to || e->to == FG_EXPECT_TO_END);
+}
 
 static void watch_begins(trial_run *r, watcher *w, fg_verdict answer)
 {
@@ -404,14 +407,16 @@ static void finish(trial_run *r, watcher *w, int64_t end_ms)
     case FG_EXPECT_AT:
         if (end_ms < e->from) undecided(w, end_ms, e->from);
         break;
-    case FG_EXPECT_FROM:
-        if (end_ms < e->to)
-            undecided(w, end_ms, e->to);
+    case FG_EXPECT_FROM: {
+        const int64_t needed_ms = e->to == FG_EXPECT_TO_END ? e->from : e->to;
+        if (end_ms < needed_ms)
+            undecided(w, end_ms, needed_ms);
         else if (!w->looked)
             never_tried(w, "no step lies in this time");
         else
             held(w, "it was yes all the time");
         break;
+    }
     case FG_EXPECT_BEGINS:
         if (end_ms < e->to)
             undecided(w, end_ms, e->to);
