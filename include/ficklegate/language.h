@@ -304,6 +304,11 @@ void fg_gate_sure_slots(const fg_gate *gate, bool *sure);
 /** The declaration of this name; NULL if there is none. For reports, not for each step: it looks at all names. */
 const fg_declared *fg_program_find(const fg_program *program, fg_text name);
 
+/** May something be declared under this name: a letter, then letters, digits and _, and no word of conditions? */
+bool fg_name_fits(fg_text word);
+/** May bands have a label of this name? */
+bool fg_label_fits(fg_text word);
+
 /** Where a byte of a text stands. `line` and `column` count from 1, columns in characters; `text` is the line without
  * its end. `at` beyond the text means its end. */
 typedef struct fg_place {

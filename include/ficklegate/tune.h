@@ -114,6 +114,34 @@ typedef struct fg_tuned {
  * boundaries together (dynamic programming over the sorted readings), so no other list of cuts gets fewer wrong. */
 FG_MUST_CHECK bool fg_tuning_work(fg_tuning *tuning, fg_tuned *tuned);
 
+/* ---- bands that are not in the gate yet ---- */
+
+typedef struct fg_new_bands {
+    fg_text name;
+    fg_text sensor; /**< empty: the gate's only one, or the one that a column is named after */
+    fg_text column; /**< with the labels; empty: the one called like the bands, else the only other one, else each
+                       column is headed by a label and holds its readings */
+} fg_new_bands;
+
+/** What came of them. */
+typedef struct fg_new_bands_made {
+    fg_text text;      /**< the declaration, which ends with a line end; give it back with fg_text_free */
+    char column[4096]; /**< the column of the labels, to tune them with; empty: there is none */
+} fg_new_bands_made;
+
+/** Writes bands with a label for each that the sources have, in the order of the medians of their readings and cut
+ * halfway between these. FG_ERROR_ARGUMENT: the name is taken or no name, the sensor is none or has to be named.
+ * FG_ERROR_RECORDING: there are not two labels, two of them have one median, or a label is no word. FG_ERROR_FILE,
+ * FG_ERROR_MEMORY: `mistake` says why. */
+FG_MUST_CHECK fg_status fg_new_bands_make(const fg_program *program, const fg_new_bands *what,
+                                          const fg_tuning_source *sources, size_t count, fg_new_bands_made *made,
+                                          fg_mistake *mistake);
+
+/** The text of a gate that ends with such bands, with a margin in them: what the noise asks for if it is known, as far
+ * as no reading is held by it, else half of the widest that holds none. Give it back with fg_text_free; empty if there
+ * is not enough memory. */
+fg_text fg_new_bands_margin(fg_text gate, const fg_tuning *tuning, const fg_tuned *tuned);
+
 /* ---- writing them ---- */
 
 /** A text of the gate file that gives way to another. */

@@ -142,7 +142,7 @@ const char *tool_path(const char *path) { return strcmp(path, "-") == 0 ? "stand
 
 void tool_print_mistake(const fg_mistake *mistake)
 {
-    const char *file = tool_path(mistake->file);
+    const char *file = *mistake->file ? tool_path(mistake->file) : "fickle";
     if (mistake->line)
         tool_say("%s:%" PRIu64 ": error: %s\n", file, mistake->line, mistake->text);
     else

@@ -7,12 +7,14 @@
 #include <string.h>
 
 /* An option without a letter. */
-enum { OPTION_CHECK = 256 };
+enum { OPTION_CHECK = 256, OPTION_NEW };
 
 static const struct argp_option own_options[] = {
     {"label", 'l', "[RULE=]COLUMN", 0, "the column of the recordings with the true label", 0},
     {"sample", 'L', "LABEL=FILE", 0, "a recording that is of one label from end to end; may be given several times", 0},
     {"rule", 'R', "NAME", 0, "the bands, threshold or hysteresis to tune; may be given several times", 0},
+    {"new", OPTION_NEW, "NAME [from SENSOR]", 0,
+     "make bands of the labels that the readings have, which no rule has yet; --write puts them into the gate file", 0},
     {"write", 'w', NULL, 0, "change the numbers in the gate file; without it the difference is printed", 0},
     {"check", OPTION_CHECK, NULL, 0, "run the trials with the new numbers first; write nothing if one that held fails",
      0},
@@ -48,10 +50,22 @@ static void add_argument(tune_options *o, char *argument, struct argp_state *sta
         o->recordings[o->recording_count++] = tool_recording_named(state, &o->common, argument);
 }
 
+/* NAME, or NAME from SENSOR. */
+static void read_new(tune_options *o, const char *argument, struct argp_state *state)
+{
+    const char *from = strstr(argument, " from ");
+    o->new_name = (fg_text){argument, from ? (size_t)(from - argument) : strlen(argument)};
+    if (from) o->new_sensor = (fg_text){from + 6, strlen(from + 6)};
+    if (!o->new_name.size || (from && !o->new_sensor.size))
+        tool_wrong_use(state, "--new needs NAME, or \"NAME from SENSOR\", not '%s'", argument);
+}
+
 static void check_arguments(const tune_options *o, struct argp_state *state)
 {
     if (!o->common.gate)
         tool_wrong_use(state, "name a gate file");
+    else if (o->new_name.size && (o->try || o->rule_count || o->check || o->only_picture))
+        tool_wrong_use(state, "--new makes bands that are not there yet; it goes with no --try, --rule or --check");
     else if (o->try && (o->recording_count > 1 || o->label_count || o->sample_count || o->rule_count || o->write))
         tool_wrong_use(state, "--try takes a gate and one recording, and writes nothing");
     else if (o->try)
@@ -79,6 +93,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
         o->rules[o->rule_count++ % TUNE_MOST] = argument;
         return 0;
     case 'w': o->write = true; return 0;
+    case OPTION_NEW: read_new(o, argument, state); return 0;
     case OPTION_CHECK: o->check = true; return 0;
     case 'f': o->force = true; return 0;
     case 'y':
@@ -142,8 +157,8 @@ static bool has_a_rule(const fg_gate_file *file)
         if (fg_kind_is(p->declared[i].kind, FG_KIND_ON_SENSOR)) return true;
         if (p->declared[i].kind == FG_KIND_SENSOR) sensor = p->declared[i].name;
     }
-    tool_say("%s: error: has no threshold, hysteresis or bands to tune; write one with limits as you guess them, such "
-             "as\n    bands NAME from %.*s { low | 20 | high }\n",
+    tool_say("%s: error: has no threshold, hysteresis or bands to tune; let them be made of the labels: --new NAME\n"
+             "    or write a rule with limits as you guess them: bands NAME from %.*s { low | 20 | high }\n",
              tool_path(file->path), (int)sensor.size, sensor.at);
     return false;
 }
@@ -243,7 +258,8 @@ static bool keep_those_that_fit(tuner *t)
     }
     t->count = kept;
     if (!kept && *unknown)
-        tool_say("fickle: error: no rule has all of the labels, as in '%s'; name the rule to tune: --rule NAME\n",
+        tool_say("fickle: error: no rule has all of the labels, as in '%s'; name the rule to tune, --rule NAME, or let "
+                 "bands be made of them: --new NAME\n",
                  unknown);
     else if (!kept)
         tool_say("fickle: error: there are not readings of two labels of a rule to tell apart\n");
@@ -277,22 +293,28 @@ static bool keeps_all(const tune_options *o)
     return good;
 }
 
+bool tune_work_out(tuner *t) { return start(t, &t->file->program) && read_all(t) && work(t); }
+
+void tune_free(tuner *t)
+{
+    for (size_t i = 0; i < t->count; i++) fg_tuning_end(t->tunings[i]);
+    free(t->tunings);
+    free(t->named);
+    free(t->tuned);
+}
+
 static int tune(const tune_options *options, const fg_gate_file *file)
 {
     tuner t = {.options = options, .file = file, .output = tool_output_open()};
     int status = EXIT_WRONG;
     if (!t.output) return EXIT_WRONG;
-    if (has_a_rule(file) && names_are_known(options, &file->program) && start(&t, &file->program) && read_all(&t) &&
-        work(&t)) {
+    if (has_a_rule(file) && names_are_known(options, &file->program) && tune_work_out(&t)) {
         if (!options->only_picture) tune_print(&t);
         status = options->only_picture ? EXIT_WELL : tune_numbers(&t);
         if (status != EXIT_WRONG && options->output && tune_draw(&t) != EXIT_WELL) status = EXIT_WRONG;
     }
     const int written = tool_output_close(t.output, options->common.form, status != EXIT_WRONG);
-    for (size_t i = 0; i < t.count; i++) fg_tuning_end(t.tunings[i]);
-    free(t.tunings);
-    free(t.named);
-    free(t.tuned);
+    tune_free(&t);
     return written == EXIT_WELL ? status : written;
 }
 
@@ -311,6 +333,7 @@ static int run(void *given, const fg_gate_file *file)
 {
     const tune_options *options = given;
     if (!keeps_all(options)) return EXIT_WRONG;
+    if (options->new_name.size) return tune_new(options, file);
     return options->try ? tune_try(options, file) : tune(options, file);
 }
 

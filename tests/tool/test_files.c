@@ -318,6 +318,18 @@ START_TEST(test_tune_write)
 }
 END_TEST
 
+/* New bands stand at the end, and nothing else changes. */
+START_TEST(test_tune_new_writes)
+{
+    write_text("a.csv", "b;c\n1,4;8\n2;9\n");
+    write_text("a.gate", "sensor d { unit cm; step 0.1 }");
+    works("tune a.gate a.csv --new size --write -q");
+    holds("a.gate", "sensor d { unit cm; step 0.1 }\n\nbands size from d {\n    b | 5 | c\n"
+                    "    margin 1.3 # half of the room that the readings leave\n}\n");
+    nothing_is_left("*.part-*");
+}
+END_TEST
+
 START_TEST(test_changed_meanwhile)
 {
     fg_mistake mistake;
@@ -544,6 +556,7 @@ static void fill(TCase *tests)
     tcase_add_loop_test(tests, test_half_a_run, 0, 3);
     tcase_add_test(tests, test_results_that_cannot_be_written);
     tcase_add_test(tests, test_tune_write);
+    tcase_add_test(tests, test_tune_new_writes);
     tcase_add_test(tests, test_changed_meanwhile);
     tcase_add_test(tests, test_bake_both_or_neither);
     tcase_add_loop_test(tests, test_stop, 0, sizeof stops / sizeof *stops);

@@ -195,21 +195,10 @@ static bool parse_rule_row(fg_compiler *c, fg_symbol *symbol)
     return true;
 }
 
-/* May this word be a band's label? */
-static bool is_label_word(fg_text word)
-{
-    static const char *const allowed[] = {"near", "over", "under", "within", "outside", "in", "least", "most", "is"};
-    if (fg_text_is(word, "margin") || fg_text_is(word, "settle")) return false;
-    if (!fg_word_reserved(word)) return true;
-    for (size_t i = 0; i < sizeof allowed / sizeof *allowed; i++)
-        if (fg_text_is(word, allowed[i])) return true;
-    return false;
-}
-
 /* A label with the text it may have: `onshore "->"`. NULL: reported. */
 static fg_node *parse_label(fg_compiler *c, fg_node_kind kind)
 {
-    if (!fg_parse_at(c, TOK_NAME) || !is_label_word(fg_lex_text(c))) {
+    if (!fg_parse_at(c, TOK_NAME) || !fg_label_fits(fg_lex_text(c))) {
         fg_parse_wrong(c, "a label", "labels are words: any but those of conditions, 'margin' and 'settle'");
         return NULL;
     }

@@ -1,8 +1,8 @@
-/* Power that hangs on a count or a pulse. Both keep what they were while readings are missing, so a motor, relay or servo
- * goes on then, unless a row says what it does.
+/* Power that hangs on a count or a pulse. Both keep what they were while readings are missing, so a motor, relay or
+ * servo goes on then, unless a row says what it does.
  *
- * For each row that moves or carries power: which counts and pulses it hangs on, and which inputs these hang on. An input
- * is told where its fault alone makes a row above win, or rest the output, or ends the pulse.
+ * For each row that moves or carries power: which counts and pulses it hangs on, and which inputs these hang on. An
+ * input is told where its fault alone makes a row above win, or rest the output, or ends the pulse.
  */
 #include "language/warn/warn.h"
 
