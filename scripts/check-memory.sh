@@ -39,7 +39,7 @@ commands=(
     "pretend a.gate --scene s"
     "pretend a.gate --edges"
     "tune a.gate a.csv --label b=seen"
-    "tune a.gate a.csv --label seen --new fresh"
+    "tune a.gate notes.csv --new kind"
     "tune a.gate a.csv --label b=seen --write --check"
     "tune a.gate a.csv --label b=seen -o out.svg"
     "tune a.gate a.csv --try cut=3..7"
