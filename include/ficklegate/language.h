@@ -74,6 +74,7 @@ enum { FG_SOURCES_MOST = 100 };
     X(FG_FIND_CONSTANT, WARNING, "always-the-same")                                                                    \
     X(FG_FIND_ODD, WARNING, "odd-one-out")                                                                             \
     X(FG_FIND_TOUCHING, NOTE, "touching-ranges")                                                                       \
+    X(FG_FIND_DEAD_BAND, NOTE, "no-dead-band")                                                                         \
     X(FG_FIND_UNSURE, NOTE, "unsure-row")                                                                              \
     X(FG_FIND_KEPT, NOTE, "kept-answer")
 
@@ -91,6 +92,8 @@ typedef struct fg_finding {
     fg_finding_code code;
     fg_span span;
     fg_text what, instead;
+    fg_span fix_span; /**< where the mend is certain: this gives way to `fix` */
+    fg_text fix;      /**< `at` NULL: what to do only its author knows */
 } fg_finding;
 
 /** How severe a code is, and its word. `code`: below FG_FINDING_CODES. */

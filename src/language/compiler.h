@@ -15,6 +15,12 @@ typedef struct fg_reported {
 
 enum { FG_INCLUDES_DEEP = 20 };
 
+/* A name with letters that no name has, which was reported. */
+typedef struct fg_foreign_name {
+    fg_text name;
+    struct fg_foreign_name *next;
+} fg_foreign_name;
+
 /* A body that is read when all names are known. */
 typedef struct fg_deferred {
     fg_symbol *symbol;
@@ -60,7 +66,8 @@ typedef struct fg_compiler {
     fg_symbol *dependent;                  /* whose uses of names are noted, for the order of the ops; NULL: nobody's */
     bool in_trial;                         /* outputs may be asked */
     bool declaring;                        /* no word of conditions follows a number here, so it is its unit */
-    fg_text own_unit;  /* the unit of the sensor whose numbers are being read, which may be a word of conditions */
+    fg_text own_unit; /* the unit of the sensor whose numbers are being read, which may be a word of conditions */
+    fg_foreign_name *foreign_names;
     bool lost;         /* a syntax mistake was reported: the rest of the row means nothing */
     uint32_t brackets; /* how deep */
     uint32_t fors;     /* `for` seen outside of brackets */

@@ -1,12 +1,19 @@
 /* fickle check GATE */
 #include "tool.h"
 
+#include <ficklegate/tune.h>
+
 #include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>
 
+/* An option without a letter. */
+enum { OPTION_FIX = 256 };
+
 static const struct argp_option options_of_check[] = {
-    {"explain", 'x', "CODE", 0, "tell more about a kind of message, with examples ('list' names them all)", 0}, {0}};
+    {"fix", OPTION_FIX, NULL, 0, "make the changes that are certain, and print them as a difference", 0},
+    {"explain", 'x', "CODE", 0, "tell more about a kind of message, with examples ('list' names them all)", 0},
+    {0}};
 
 static void print_indented(const char *text)
 {
@@ -50,6 +57,10 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     tool_options *options = state->input;
     if (key == 'x') {
         options->explain = argument;
+        return 0;
+    }
+    if (key == OPTION_FIX) {
+        options->fix = true;
         return 0;
     }
     if (key == ARGP_KEY_END && options->explain) return 0;
@@ -135,6 +146,51 @@ static int print_summary(const fg_gate_file *file)
     return tool_output_close(out, FORM_TEXT, good);
 }
 
+/* The changes, and then the file; what is left is told by the check that follows. */
+static int write_fixed(const char *path, fg_text before, fg_text after, uint32_t count, bool quiet)
+{
+    char room[64];
+    fg_mistake mistake;
+    FILE *out = tool_output_open();
+    if (!out) return EXIT_WRONG;
+    const bool shown = fg_write_diff(out, path, before, after);
+    if (!shown) tool_no_memory();
+    int status = tool_output_close(out, FORM_TEXT, shown);
+    if (status == EXIT_WELL && fg_file_change(path, before, after, &mistake) != FG_OK) {
+        tool_print_mistake(&mistake);
+        status = EXIT_WRONG;
+    }
+    if (status == EXIT_WELL && !quiet) tool_say("%s: %s made\n", path, tool_counted(count, "change", room));
+    return status;
+}
+
+static int fix(const void *given)
+{
+    const tool_options *o = given;
+    fg_text before, after;
+    uint32_t count;
+    fg_mistake mistake;
+    int status = EXIT_WELL;
+    if (!o->fix) return EXIT_WELL;
+    if (strcmp(o->gate, "-") == 0) {
+        tool_say("fickle: error: a gate from standard input cannot be changed; name its file\n");
+        return EXIT_WRONG;
+    }
+    if (fg_file_read(o->gate, FG_SOURCE_MOST_BYTES, &before, &mistake) != FG_OK)
+        return EXIT_WELL; /* told by the check */
+    if (fg_gate_fixed(o->gate, before, tool_settings(o), &after, &count, &mistake) != FG_OK) {
+        tool_print_mistake(&mistake);
+        status = EXIT_WRONG;
+    } else if (count) {
+        status = write_fixed(o->gate, before, after, count, o->quiet);
+    } else if (!o->quiet) {
+        tool_say("%s: nothing to change for certain\n", o->gate);
+    }
+    fg_text_free(after);
+    fg_text_free(before);
+    return status;
+}
+
 static int run(void *given, const fg_gate_file *file)
 {
     const tool_options *options = given;
@@ -155,4 +211,5 @@ const tool_command command_check = {.name = "check",
                                     .argp = &argp,
                                     .options_size = sizeof(tool_options),
                                     .forms = 1 << FORM_TEXT,
+                                    .before = fix,
                                     .run = run};

@@ -16,7 +16,9 @@ static int run_on_gate(const tool_command *command, void *options)
 {
     const tool_options *common = options;
     fg_gate_file file;
-    int status = tool_open_gate(common, &file);
+    int status = command->before ? command->before(options) : EXIT_WELL;
+    if (status != EXIT_WELL) return status;
+    status = tool_open_gate(common, &file);
     if (status == EXIT_WELL) status = command->run(options, &file);
     if (status == EXIT_WELL && common->strict && file.program.warning_count) status = EXIT_HELD_NOT;
     fg_gate_file_close(&file);

@@ -34,6 +34,7 @@ typedef struct tool_options {
     bool strict, quiet, verbose;
     const char *gate, *recording;
     const char *explain; /* check: a kind of message */
+    bool fix;            /* check: make the changes that are certain */
     const char *scene;   /* instead of a recording */
     const char *save;    /* replay: a file for what every name was at every step */
     bool edges;          /* pretend: through every limit */
@@ -74,6 +75,7 @@ struct tool_command {
     size_t options_size;
     unsigned forms;                                      /* that --as may ask for, a sum of 1 << FORM_... */
     bool verbose;                                        /* has more to say with --verbose */
+    int (*before)(const void *options);                  /* before the gate is opened; may be NULL; an exit status */
     int (*run)(void *options, const fg_gate_file *file); /* returns the exit status */
     /* Another command that these words ask for, or this one; may be NULL. Takes the word away that says so. */
     const tool_command *(*instead)(int *argc, char **argv);

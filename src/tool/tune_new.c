@@ -84,8 +84,9 @@ static int tell(tuner *t, const fg_gate_file *file, fg_text after)
         return EXIT_WRONG;
     }
     if (text)
-        fprintf(t->output, o->write ? "\nthese bands now stand at the end of %s:\n"
-                                    : "\nto be pasted at the end of %s, or run it again with --write:\n",
+        fprintf(t->output,
+                o->write ? "\nthese bands now stand at the end of %s:\n"
+                         : "\nto be pasted at the end of %s, or run it again with --write:\n",
                 tool_path(file->path));
     if (text) fwrite(bands.at, 1, bands.size, t->output);
     return o->output ? tune_draw(t) : EXIT_WELL;
@@ -100,7 +101,8 @@ static int work(const tune_options *o, const fg_gate_file *file, fg_text name, c
     snprintf(rule, sizeof rule, "%.*s", (int)name.size, name.at);
     own.rules[own.rule_count++] = rule;
     own.label_count = 0;
-    if (*made->column) own.labels[own.label_count++] = (fg_setting){{rule, name.size}, {made->column, strlen(made->column)}};
+    if (*made->column)
+        own.labels[own.label_count++] = (fg_setting){{rule, name.size}, {made->column, strlen(made->column)}};
     const bool ends = !file->text.size || file->text.at[file->text.size - 1] == '\n';
     const fg_text first = joined(file->text, ends ? "\n" : "\n\n", made->text);
     fg_text after = {0};

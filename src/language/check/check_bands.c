@@ -52,6 +52,20 @@ static bool add_band(fg_compiler *c, const fg_symbol *rule, const fg_node *label
     return false;
 }
 
+/* `low | 20 high`: the label was read as the unit of the limit. */
+static bool bar_missing(fg_compiler *c, const fg_symbol *rule, const fg_node *cut)
+{
+    const fg_node *number = cut->first;
+    if (cut->next && cut->next->kind == NODE_LABEL) return false;
+    if (number->kind != NODE_LITERAL || !number->literal.unit.size) return false;
+    if (fg_text_same(number->literal.unit, rule->sensor->unit)) return false;
+    const fg_span label = number->literal.unit_span;
+    fg_report(c, FG_FIND_SYNTAX, label, "a | is missing between {} and '{}'", "write | {}", number->word,
+              number->literal.unit, number->literal.unit);
+    fg_report_fix(c, (fg_span){label.at, 0, label.source}, T("| "));
+    return true;
+}
+
 /* Each band goes from its cut to one step before the next: a reading exactly on a cut belongs to the band behind it. */
 static void check_cuts(fg_compiler *c, const fg_symbol *rule, int64_t margin, fg_bands *out, fg_band *bands)
 {
@@ -64,6 +78,7 @@ static void check_cuts(fg_compiler *c, const fg_symbol *rule, int64_t margin, fg
         if (node->kind == NODE_LABEL && !first_label) first_label = node;
         if (node->kind != NODE_CUT) continue;
         int64_t value = 0;
+        if (bar_missing(c, rule, node)) return;
         if (!fg_check_limit(c, node->first, rule->sensor, &value) || !cuts_in_order(c, rule, node, value, cut, from))
             return;
         if (!cut) first = value;

@@ -251,6 +251,34 @@ static fg_span unit_place(const fg_node *number)
     return has ? number->literal.unit_span : number->span;
 }
 
+/* Words for the units of time elsewhere. */
+static const struct {
+    const char *word, *unit;
+} other_times[] = {
+    {"sec", "s"},    {"secs", "s"},     {"second", "s"},    {"seconds", "s"},       {"S", "s"},
+    {"mins", "min"}, {"minute", "min"}, {"minutes", "min"}, {"m", "min"},           {"hour", "h"},
+    {"hours", "h"},  {"hr", "h"},       {"msec", "ms"},     {"milliseconds", "ms"}, {"millis", "ms"},
+};
+
+/* A number without a unit could be either, so both are offered. */
+static void needs_time(fg_compiler *c, const fg_node *number, const fg_number_spec *spec, fg_text unit)
+{
+    const char *known = NULL;
+    for (size_t i = 0; i < sizeof other_times / sizeof *other_times; i++)
+        if (fg_text_is(unit, other_times[i].word)) known = other_times[i].unit;
+    const fg_text digits = number->kind == NODE_LITERAL ? number->word : T("5");
+    const char *instead = known ? "write {}{}" : "write it in ms, s, min or h: {}ms, {}s";
+    if (unit.size && known)
+        fg_report(c, FG_FIND_UNIT, unit_place(number), "{} needs a time, not {}", instead, spec->what, unit, digits,
+                  fg_text_of(known));
+    else if (unit.size)
+        fg_report(c, FG_FIND_UNIT, unit_place(number), "{} needs a time, not {}", instead, spec->what, unit, digits,
+                  digits);
+    else
+        fg_report(c, FG_FIND_UNIT, unit_place(number), "{} needs a time", instead, spec->what, digits, digits);
+    if (known) fg_report_fix(c, unit_place(number), fg_text_of(known));
+}
+
 /* A duration may be written in any unit of time and becomes ms. Everything else keeps the unit of its place: the
  * language converts nothing, because 5 in and 5 cm are two readings and no rounding should hide that. */
 static bool unit_fits(fg_compiler *c, const fg_node *number, const fg_number_spec *spec, fg_quantity *q)
@@ -258,8 +286,7 @@ static bool unit_fits(fg_compiler *c, const fg_node *number, const fg_number_spe
     if (spec->duration) {
         int64_t ms = (int64_t)fg_unit_ms(q->unit);
         if (ms) return times(q->num, q->den, ms, 1, q) ? true : (too_long(c, number), false);
-        fg_report(c, FG_FIND_UNIT, unit_place(number), q->unit.size ? "{} needs a time, not {}" : "{} needs a time",
-                  "write it in ms, s, min or h: 250ms, 5s", spec->what, q->unit);
+        needs_time(c, number, spec, q->unit);
         return false;
     }
     if (q->unit.size ? fg_text_same(q->unit, spec->unit) : !spec->unit_needed) return true;
@@ -296,6 +323,16 @@ static bool to_steps(const fg_quantity *q, uint8_t decimals, int64_t *steps, boo
     return fg_wide_quotient(fg_wide_of(scaled.num), scaled.den, steps);
 }
 
+/* The decimals that hold a number, more than it has room for; 0 if six are not enough. */
+static uint8_t decimals_of(const fg_quantity *q, uint8_t decimals)
+{
+    int64_t steps, below;
+    bool exact = false;
+    while (!exact && decimals < FG_DECIMALS_MOST)
+        if (!to_steps(q, ++decimals, &steps, &exact, &below)) return 0;
+    return exact ? decimals : 0;
+}
+
 /* What a person wrote finer than a step is a mistake and names its two neighbours; what was worked out is rounded to
  * nearest, halves away from zero. */
 bool fg_quantity_steps(fg_compiler *c, const fg_node *number, const fg_number_spec *spec, int64_t *steps)
@@ -315,9 +352,11 @@ bool fg_quantity_steps(fg_compiler *c, const fg_node *number, const fg_number_sp
         const fg_symbol *named = number->kind == NODE_NUMBER_NAME ? fg_name_find(c, number->word) : NULL;
         fg_text shown = fg_span_text(c, number->span);
         if (named && named->body) shown = fg_text_join(c, shown, " = ", fg_span_text(c, named->body->span));
-        fg_report(c, FG_FIND_FINER, number->span, "{} is finer than a step of {}", "write {} or {}", shown,
+        const uint8_t needed = decimals_of(&q, decimals);
+        fg_report(c, FG_FIND_FINER, number->span, "{} is finer than a step of {}",
+                  needed && spec->sensor.size ? "write {} or {}, or give {} a step of {}" : "write {} or {}", shown,
                   fg_text_of_value_unit(c, 1, decimals, unit), fg_text_of_value_unit(c, below, decimals, unit),
-                  fg_text_of_value_unit(c, below + 1, decimals, unit));
+                  fg_text_of_value_unit(c, below + 1, decimals, unit), spec->sensor, fg_text_of_value(c, 1, needed));
         return false;
     }
     if (*steps < spec->low || *steps > spec->high) {

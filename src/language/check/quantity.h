@@ -8,6 +8,7 @@
 typedef struct fg_number_spec {
     fg_text what;      /* whose number it is, for messages */
     fg_text unit;      /* its unit, empty if it has none */
+    fg_text sensor;    /* whose step it is; empty: nobody's */
     uint8_t decimals;  /* of its step */
     bool duration;     /* any of ms s min h; the step is 1 ms */
     bool unit_needed;  /* a bare number is an error */

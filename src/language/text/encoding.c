@@ -23,6 +23,33 @@ bool fg_check_encoding(fg_compiler *c, fg_text text, uint16_t source)
                   "give the gate file itself, in UTF-8");
     else
         fg_report(c, FG_FIND_TEXT, span, "this is not UTF-8: the file is in another encoding, or damaged here",
-                  "save it as UTF-8");
+                  "save it as UTF-8; in a name only the letters a-z and A-Z can stand");
     return false;
+}
+
+/* The letters of Latin-1 from U+00C0 on, as they are written where there are no others. */
+static const char *const latin_1[] = {"A", "A", "A",  "A", "Ae", "A",  "Ae", "C", "E",  "E",  "E",  "E", "I",
+                                      "I", "I", "I",  "D", "N",  "O",  "O",  "O", "O",  "Oe", "",   "O", "U",
+                                      "U", "U", "Ue", "Y", "Th", "ss", "a",  "a", "a",  "a",  "ae", "a", "ae",
+                                      "c", "e", "e",  "e", "e",  "i",  "i",  "i", "i",  "d",  "n",  "o", "o",
+                                      "o", "o", "oe", "",  "o",  "u",  "u",  "u", "ue", "y",  "th", "y"};
+
+fg_text fg_text_in_ascii(fg_compiler *c, fg_text name)
+{
+    enum { LONGEST = 60 };
+    fg_text plain = {0};
+    if (name.size > LONGEST) return plain;
+    for (size_t i = 0; i < name.size; i++) {
+        const unsigned char first = (unsigned char)name.at[i];
+        const unsigned char second = i + 1 < name.size ? (unsigned char)name.at[i + 1] : 0;
+        fg_text letter = {&name.at[i], 1};
+        if (first == 0xC3 && second >= 0x80 && second < 0xC0) {
+            letter = fg_text_of(latin_1[second - 0x80]);
+            i++;
+        } else if (first >= 0x80) {
+            return (fg_text){0};
+        }
+        plain = plain.size ? fg_text_join(c, plain, "", letter) : letter;
+    }
+    return plain;
 }

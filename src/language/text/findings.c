@@ -93,7 +93,8 @@ void fg_report(fg_compiler *c, fg_finding_code code, fg_span span, const char *w
     if (said && text) {
         (void)fill(text, what, &filled);
         (void)fill(text + what_size, instead, &filled);
-        said->finding = (fg_finding){code, span, {text, what_size}, {text + what_size, instead_size}};
+        said->finding = (fg_finding){
+            .code = code, .span = span, .what = {text, what_size}, .instead = {text + what_size, instead_size}};
         if (c->reported_last)
             c->reported_last->next = said;
         else
@@ -103,6 +104,14 @@ void fg_report(fg_compiler *c, fg_finding_code code, fg_span span, const char *w
     }
     va_end(measured);
     va_end(filled);
+}
+
+/* Nothing was reported while it is quiet, and nothing was kept once the list is full. */
+void fg_report_fix(fg_compiler *c, fg_span span, fg_text text)
+{
+    if (c->quiet || c->unlisted || !c->reported_last) return;
+    c->reported_last->finding.fix_span = span;
+    c->reported_last->finding.fix = text.at ? text : T("");
 }
 
 /* As a person writes it: without zeros behind the point. */

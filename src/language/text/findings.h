@@ -6,6 +6,8 @@
 
 /* Reports a finding. In `what` and `instead` each {} stands for the next of the texts. Ends with a text of NULL. */
 void fg_report(fg_compiler *c, fg_finding_code code, fg_span span, const char *what, const char *instead, ...);
+/* Adds a certain mend to what was reported last: `span` gives way to `text`. */
+void fg_report_fix(fg_compiler *c, fg_span span, fg_text text);
 /* Steps of 10^-decimals as a person writes them. */
 fg_text fg_text_of_value(fg_compiler *c, int64_t value, uint8_t decimals);
 /* The same with its unit. */

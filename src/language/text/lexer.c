@@ -7,6 +7,8 @@
  */
 #include "language/text/lexer.h"
 
+#include "language/text/encoding.h"
+
 /* Names are ASCII, so that they are names in C too. */
 static bool is_letter(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); }
 /* Not isdigit, which depends on the locale. */
@@ -95,6 +97,7 @@ static bool goes_on(const fg_lexer *l)
     case TOK_MINUS:
     case TOK_TIMES:
     case TOK_SLASH: return true;
+    case TOK_FOREIGN: return at(l, l->token.at) == '&' || at(l, l->token.at) == '|';
     case TOK_NAME: return token_is(l, "and") || token_is(l, "or") || token_is(l, "not") || token_is(l, "when");
     default: return false;
     }
@@ -165,27 +168,78 @@ static uint32_t lex_number(fg_compiler *c, uint32_t i)
     return i;
 }
 
-/* A sign that begins no token. */
-static bool is_unknown_sign(char sign)
-{
-    const fg_text known = T("\n{}(),|=;+-*/\"#.");
-    return sign && !is_word(sign) && !is_blank(sign) && fg_text_byte(known, 0, sign) == known.size;
-}
-
-/* A run of characters that mean nothing here: reported once. */
-static uint32_t lex_unknown(fg_compiler *c, uint32_t i)
+/* .5, which needs its 0. */
+static uint32_t lex_half_number(fg_compiler *c, uint32_t i)
 {
     fg_lexer *l = &c->lexer;
-    uint32_t begin = i;
-    while (i < l->text.size && ((unsigned char)at(l, i) >= 0x80 || is_unknown_sign(at(l, i)))) i++;
-    if (i == begin) i++;
-    if (at(l, begin) == '.' && is_digit(at(l, begin + 1)))
-        fg_report(c, FG_FIND_SYNTAX, span_of(l, begin, i), "a number needs a digit on both sides of its point",
-                  "write 0 before the point");
-    else
-        fg_report(c, FG_FIND_TEXT, span_of(l, begin, i), "'{}' means nothing here",
-                  "names are letters, digits and _; texts stand in \"quotes\"", fg_span_text(c, span_of(l, begin, i)));
+    const uint32_t begin = i;
+    for (i++; is_digit(at(l, i));) i++;
+    fg_report(c, FG_FIND_SYNTAX, span_of(l, begin, i), "a number needs a digit on both sides of its point", "write 0{}",
+              fg_span_text(c, span_of(l, begin, i)));
+    fg_report_fix(c, span_of(l, begin, begin), T("0"));
     return i;
+}
+
+/* How many bytes of a letter beyond ASCII stand at `i`; 0 if it is a sign, as × or “. */
+static uint32_t foreign_letter(const fg_lexer *l, uint32_t i)
+{
+    const unsigned char first = (unsigned char)at(l, i), second = (unsigned char)at(l, i + 1);
+    if (first < 0xC3 || first == 0xE2) return 0;
+    if (first == 0xC3 && (second == 0x97 || second == 0xB7)) return 0;
+    return first < 0xE0 ? 2 : first < 0xF0 ? 3 : 4;
+}
+
+/* The end of a sign that is none here; those of two characters belong together. */
+static uint32_t foreign_end(const fg_lexer *l, uint32_t i)
+{
+    static const char *const pairs[] = {"&&", "||", "==", "!=", "<>", "<=", ">=", "=>", "=<"};
+    for (size_t k = 0; k < sizeof pairs / sizeof *pairs; k++)
+        if (at(l, i) == pairs[k][0] && at(l, i + 1) == pairs[k][1]) return i + 2;
+    for (i++; ((unsigned char)at(l, i) & 0xC0) == 0x80;) i++;
+    return i;
+}
+
+/* Two characters that are one sign elsewhere, though each of them has a meaning here. */
+static bool foreign_pair(const fg_lexer *l, uint32_t i)
+{
+    const char a = at(l, i), b = at(l, i + 1);
+    return (a == '|' && b == '|') || (a == '=' && (b == '=' || b == '>' || b == '<'));
+}
+
+/* A comment of another language: the rest of its line, or all up to its end. Reported, and skipped. */
+static uint32_t lex_foreign_comment(fg_compiler *c, uint32_t i)
+{
+    fg_lexer *l = &c->lexer;
+    const uint32_t begin = i;
+    const bool line = at(l, i + 1) == '/';
+    i += 2;
+    if (line) {
+        i = line_end(l, i);
+    } else {
+        while (i < l->text.size && !(at(l, i) == '*' && at(l, i + 1) == '/')) i++;
+        i = i < l->text.size ? i + 2 : line_end(l, begin);
+    }
+    fg_report(c, FG_FIND_SYNTAX, span_of(l, begin, begin + 2), "a comment begins with #, not with '{}'",
+              line ? "write # instead" : "write # at the beginning of each of its lines",
+              fg_span_text(c, span_of(l, begin, begin + 2)));
+    if (line) fg_report_fix(c, span_of(l, begin, begin + 2), T("#"));
+    return i;
+}
+
+/* Names are of ASCII letters, so that they are names in C too. Said once for each name, however often it stands. */
+static void foreign_name(fg_compiler *c, fg_text name, fg_span span)
+{
+    for (const fg_foreign_name *known = c->foreign_names; known; known = known->next)
+        if (fg_text_same(known->name, name)) return;
+    const bool kept = !c->quiet && c->reported_count < FG_FINDINGS_MOST; /* so the list stays short */
+    fg_foreign_name *said = !kept ? NULL : FG_TAKE(fg_foreign_name, &c->arena, 1);
+    if (said) {
+        *said = (fg_foreign_name){name, c->foreign_names};
+        c->foreign_names = said;
+    }
+    const fg_text plain = fg_text_in_ascii(c, name);
+    fg_report(c, FG_FIND_TEXT, span, "'{}' is no name here: names have the letters a-z and A-Z, digits and _",
+              plain.size ? "write {} wherever it stands" : "choose a name of these letters", name, plain);
 }
 
 /* TOK_END if the character is none. */
@@ -209,11 +263,19 @@ static fg_token_kind punctuation(char c)
 }
 
 /* A word, or a note with a sharp (C#5). Returns its end. */
-static uint32_t lex_word(const fg_lexer *l, uint32_t i, fg_token_kind *kind)
+static uint32_t lex_word(fg_compiler *c, uint32_t i, fg_token_kind *kind)
 {
-    uint32_t begin = i;
-    while (is_word(at(l, i))) i++;
+    fg_lexer *l = &c->lexer;
+    uint32_t begin = i, letter = 0;
+    bool foreign = false;
+    while (is_word(at(l, i)) || (letter = foreign_letter(l, i)) != 0) {
+        foreign = foreign || letter;
+        i += letter ? letter : 1;
+        letter = 0;
+    }
     *kind = TOK_NAME;
+    if (i > l->text.size) i = (uint32_t)l->text.size;
+    if (foreign) foreign_name(c, (fg_text){l->text.at + begin, i - begin}, span_of(l, begin, i));
     if (i - begin == 1 && at(l, begin) >= 'A' && at(l, begin) <= 'G' && at(l, i) == '#' && is_digit(at(l, i + 1)) &&
         !is_word(at(l, i + 2))) {
         *kind = TOK_NOTE;
@@ -222,18 +284,23 @@ static uint32_t lex_word(const fg_lexer *l, uint32_t i, fg_token_kind *kind)
     return i;
 }
 
-/* The token at `i`, where neither blank nor line end stands. False: nothing known, reported and skipped. */
+/* The token at `i`, where neither blank nor line end stands. False: a comment of another language, reported and
+ * skipped. */
 static bool lex_token(fg_compiler *c, uint32_t i)
 {
     fg_lexer *l = &c->lexer;
-    char sign = at(l, i);
-    fg_token_kind kind = punctuation(sign);
+    const char sign = at(l, i);
+    fg_token_kind kind = foreign_pair(l, i) ? TOK_END : punctuation(sign);
     uint32_t end = i + 1;
+    if (sign == '/' && (at(l, i + 1) == '/' || at(l, i + 1) == '*')) {
+        l->at = lex_foreign_comment(c, i);
+        return false;
+    }
     if (kind == TOK_OPEN) l->depth++;
     if (kind == TOK_CLOSE && l->depth) l->depth--;
     if (kind == TOK_END) {
-        if (is_letter(sign)) {
-            end = lex_word(l, i, &kind);
+        if (is_letter(sign) || foreign_letter(l, i)) {
+            end = lex_word(c, i, &kind);
         } else if (is_digit(sign)) {
             kind = TOK_NUMBER;
             end = lex_number(c, i);
@@ -243,9 +310,12 @@ static bool lex_token(fg_compiler *c, uint32_t i)
         } else if (sign == '.' && at(l, i + 1) == '.') {
             kind = TOK_DOTS;
             end = i + 2;
+        } else if (sign == '.' && is_digit(at(l, i + 1))) {
+            kind = TOK_NUMBER;
+            end = lex_half_number(c, i);
         } else {
-            l->at = lex_unknown(c, i);
-            return false;
+            kind = TOK_FOREIGN;
+            end = foreign_end(l, i);
         }
     }
     l->at = end;

@@ -13,3 +13,13 @@ size_t fg_text_byte(fg_text text, size_t from, char byte)
     while (from < text.size && text.at[from] != byte) from++;
     return from < text.size ? from : text.size;
 }
+
+/* ASCII letters in lower case. */
+static char small(char letter) { return letter >= 'A' && letter <= 'Z' ? (char)(letter - 'A' + 'a') : letter; }
+
+bool fg_text_in_other_case(fg_text a, fg_text b)
+{
+    size_t i = 0;
+    while (i < a.size && i < b.size && small(a.at[i]) == small(b.at[i])) i++;
+    return i == a.size && i == b.size;
+}

@@ -23,7 +23,8 @@ typedef enum fg_token_kind {
     TOK_NAME,
     TOK_NOTE, /* C#5; a note without a sharp is a name */
     TOK_NUMBER,
-    TOK_STRING
+    TOK_STRING,
+    TOK_FOREIGN /* a sign that means nothing here */
 } fg_token_kind;
 
 typedef struct fg_token {

@@ -142,6 +142,16 @@ static fg_text kinds_text(fg_compiler *c, uint32_t kinds)
     return text;
 }
 
+/* The first bands that have a label of this name; NULL: none. */
+static const fg_symbol *with_label(const fg_compiler *c, fg_text name)
+{
+    if (c->reported_count >= FG_FINDINGS_MOST) return NULL;
+    for (const fg_symbol *s = c->symbols; s; s = s->next)
+        for (uint16_t i = 0; i < s->label_count; i++)
+            if (fg_text_same(s->labels[i], name)) return s;
+    return NULL;
+}
+
 /* NULL if there is no such name, or one of another kind. Both are reported, so the caller need not say anything more.
  */
 fg_symbol *fg_name_use(fg_compiler *c, fg_text name, fg_span span, uint32_t kinds)
@@ -149,7 +159,12 @@ fg_symbol *fg_name_use(fg_compiler *c, fg_text name, fg_span span, uint32_t kind
     fg_symbol *symbol = fg_name_find(c, name);
     if (!symbol) {
         fg_text guess = nearest(c, name, kinds);
-        if (guess.size)
+        const fg_symbol *bands = kinds & FG_KINDS_WITH(FG_KIND_LABELS) ? with_label(c, name) : NULL;
+        if (bands) {
+            fg_report(c, FG_FIND_UNKNOWN, span, "'{}' is a label of {}", "write {} is {}", name, bands->name,
+                      bands->name, name);
+            fg_report_fix(c, (fg_span){span.at, 0, span.source}, fg_text_join(c, bands->name, " is ", T("")));
+        } else if (guess.size)
             fg_report(c, FG_FIND_UNKNOWN, span, "'{}' is not declared", "did you mean '{}'?", name, guess);
         else
             fg_report(c, FG_FIND_UNKNOWN, span, "'{}' is not declared", "declare {} of this name, or correct the name",

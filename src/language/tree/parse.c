@@ -1,6 +1,6 @@
 /* What every rule of the grammar uses: tokens, rows, blocks, names, texts. The parser is a recursive descent with one
  * token of look-ahead. A mistake is reported once and its row skipped, so that one run shows every mistake. */
-#include "language/tree/parse.h"
+#include "language/tree/meant.h"
 
 #include "core/mem.h"
 
@@ -77,6 +77,10 @@ void fg_parse_wrong(fg_compiler *c, const char *wanted, const char *instead)
 {
     fg_span span = fg_lex_span(c);
     if (c->lost) return;
+    if (fg_parse_at(c, TOK_FOREIGN) && *wanted != '\'') {
+        fg_meant_sign(c);
+        return;
+    }
     c->lost = true;
     if (!span.size && span.at) { /* the end of the file: mark what stands last */
         span.at = c->lexer.before_end ? c->lexer.before_end - 1 : 0;
@@ -128,6 +132,12 @@ static bool is_kind_word(fg_text word, fg_kind *kind)
         if (fg_text_is(word, fg_kind_word(*kind))) return true;
     }
     return false;
+}
+
+bool fg_parse_at_kind_word(const fg_compiler *c)
+{
+    fg_kind kind;
+    return fg_parse_at(c, TOK_NAME) && is_kind_word(fg_lex_text(c), &kind);
 }
 
 /* Does a declaration begin here (`lamp green {`)? Then an open brace before it was forgotten. */
@@ -188,6 +198,19 @@ void fg_parse_skip_row(fg_compiler *c)
 void fg_parse_row_end(fg_compiler *c)
 {
     if (!c->lost && fg_parse_at_row_end(c)) return;
+    const fg_text here = fg_span_text(c, fg_lex_span(c));
+    const bool other = fg_parse_at_word(c, "else") || fg_parse_at_word(c, "otherwise");
+    if (!c->lost && other) {
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c),
+                  "a row without a condition holds when no row above does, without '{}'",
+                  "write ; and the level alone: on when CONDITION; off", here);
+        c->lost = true;
+    }
+    if (!c->lost && fg_parse_at(c, TOK_NAME)) {
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "expected the end of the row, not '{}'",
+                  "if the next row begins here, write ; before {}", here, here);
+        c->lost = true;
+    }
     fg_parse_wrong(c, "the end of the row", "put a ; or a new line between two rows");
     fg_parse_skip_row(c);
 }
@@ -202,14 +225,49 @@ bool fg_parse_block_open(fg_compiler *c, fg_block *block)
     return false;
 }
 
+/* What a declaration looks like as a whole, for one that has no braces. */
+static const char *shape_of(fg_kind kind)
+{
+    switch (kind) {
+    case FG_KIND_SENSOR: return "write sensor {} { unit cm }";
+    case FG_KIND_THRESHOLD: return "write threshold {} from SENSOR { over 20 }";
+    case FG_KIND_HYSTERESIS: return "write hysteresis {} from SENSOR { on over 20; off under 10 }";
+    case FG_KIND_BANDS: return "write bands {} from SENSOR { low | 20 | high }";
+    case FG_KIND_LATCH: return "write latch {} { set when CONDITION; clear when CONDITION }";
+    case FG_KIND_COUNT: return "write count {} { add when CONDITION }";
+    case FG_KIND_PULSE: return "write pulse {} { start when CONDITION; last 5s }";
+    case FG_KIND_SEQUENCE: return "write sequence {} { on for 500ms; off for 500ms; repeat }";
+    case FG_KIND_LAMP: return "write lamp {} { on when CONDITION }";
+    case FG_KIND_RELAY: return "write relay {} { on when CONDITION }";
+    case FG_KIND_BUZZER: return "write buzzer {} { 880Hz when CONDITION }";
+    case FG_KIND_MOTOR: return "write motor {} { forward when CONDITION }";
+    case FG_KIND_SERVO: return "write servo {} { range 0..180; 90 deg when CONDITION }";
+    case FG_KIND_BAR: return "write bar {} { lights 8; follow SENSOR A..B }";
+    case FG_KIND_DISPLAY: return "write display {} { size 16x2; show \"text\" when CONDITION }";
+    case FG_KIND_FLAG: return "write flag {}, or flag {} { settle 50ms }";
+    default: return "its rows stand in { }";
+    }
+}
+
+bool fg_parse_block_of(fg_compiler *c, fg_symbol *symbol, fg_block *block)
+{
+    block->open = fg_lex_span(c);
+    if (fg_parse_accept(c, TOK_OPEN_BRACE)) return true;
+    if (!c->lost)
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "expected '{', not {}", shape_of(symbol->kind), here_text(c),
+                  symbol->name, symbol->name);
+    fg_symbol_add(symbol, fg_node_new(c, NODE_BROKEN, block->open)); /* nothing more is said about it */
+    fg_parse_skip_row(c);
+    return false;
+}
+
 /* Marks the sign that was opened: where the other one belongs only its author knows. */
 void fg_parse_not_closed(fg_compiler *c, fg_span open)
 {
     if (c->lost) return;
     c->lost = true;
     fg_place end = fg_text_place(c->lexer.text, fg_lex_span(c).at);
-    fg_report(c, FG_FIND_NOT_CLOSED, open, "this {} is not closed before line {}", "add the closing one where it ends",
-              fg_span_text(c, open), fg_text_of_value(c, end.line, 0));
+    fg_meant_not_closed(c, open, end);
 }
 
 /* Goes to the next row of a block. False: it is closed, or ends without its brace, which is reported. */
@@ -230,16 +288,31 @@ bool fg_parse_block_row(fg_compiler *c, const fg_block *block)
 }
 
 /* A row that this declaration cannot have; `words` are those that begin one, ended by NULL. */
-void fg_parse_unknown_row(fg_compiler *c, const fg_symbol *symbol, const char *const *words)
+void fg_parse_unknown_row(fg_compiler *c, fg_symbol *symbol, const char *const *words)
 {
     const fg_text kind = fg_text_of(fg_kind_word(symbol->kind)), here = fg_span_text(c, fg_lex_span(c));
     const fg_text best = fg_parse_at(c, TOK_NAME) ? fg_name_nearest_word(fg_lex_text(c), words) : (fg_text){0};
     fg_text all = {0};
+    const fg_meant *meant = fg_parse_at(c, TOK_NAME) ? fg_meant_row(symbol->kind, fg_lex_text(c)) : NULL;
+    if (!fg_parse_at(c, TOK_NAME)) {
+        if (fg_parse_at(c, TOK_FOREIGN)) fg_meant_sign(c);
+        fg_symbol_add(symbol, fg_node_new(c, NODE_BROKEN, fg_lex_span(c)));
+    }
+    if (c->lost) {
+        fg_parse_skip_row(c);
+        return;
+    }
     for (; *words; words++) all = all.size ? fg_text_join(c, all, ", ", fg_text_of(*words)) : fg_text_of(*words);
-    if (best.size)
+    if (meant) {
+        fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "a {} has no '{}'", meant->instead, kind, here);
+        if (meant->fix) fg_report_fix(c, fg_lex_span(c), fg_text_of(meant->fix));
+        fg_symbol_add(symbol, fg_node_new(c, NODE_BROKEN, fg_lex_span(c))); /* it may be what is missed otherwise */
+    } else if (best.size) {
         fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "a {} has no '{}'", "did you mean '{}'?", kind, here, best);
-    else
+        fg_report_fix(c, fg_lex_span(c), best);
+    } else {
         fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "a {} has no '{}'", "it can have: {}", kind, here, all);
+    }
     fg_parse_skip_row(c);
 }
 
@@ -260,9 +333,25 @@ static fg_text unquoted(fg_compiler *c, fg_text quoted)
     return (fg_text){copy, size};
 }
 
+/* Where a text without quotes ends. */
+static bool is_text_end(char c)
+{
+    return c == ' ' || c == '\t' || c == '\r' || c == '\n' || c == ';' || c == '{' || c == '}';
+}
+
 /* A text in quotes, without them. */
 bool fg_parse_string(fg_compiler *c, fg_text *text, const char *instead)
 {
+    if (fg_parse_at(c, TOK_NAME) && !c->lost) {
+        /* A name of a file or trial, up to a blank or what ends the row. */
+        fg_span word = fg_lex_span(c);
+        while (word.at + word.size < c->lexer.text.size && !is_text_end(c->lexer.text.at[word.at + word.size]))
+            word.size++;
+        const fg_text quoted = fg_text_join(c, fg_text_join(c, T("\""), "", fg_span_text(c, word)), "", T("\""));
+        fg_report(c, FG_FIND_SYNTAX, word, "expected a text in \"quotes\", not {}", "write {}", here_text(c), quoted);
+        fg_report_fix(c, word, quoted);
+        c->lost = true;
+    }
     if (!fg_parse_at(c, TOK_STRING)) {
         fg_parse_wrong(c, "a text in \"quotes\"", instead);
         return false;
@@ -270,6 +359,51 @@ bool fg_parse_string(fg_compiler *c, fg_text *text, const char *instead)
     *text = unquoted(c, fg_lex_text(c));
     fg_lex_next(c);
     return true;
+}
+
+/* `my-sensor` and `my sensor` are two words each, if what follows them is what follows a name. */
+static void name_of_two_words(fg_compiler *c, fg_text first, fg_span *span, fg_kind kind)
+{
+    const bool minus = fg_parse_at(c, TOK_MINUS) && c->lexer.before_end == fg_lex_span(c).at;
+    const fg_token next = minus ? fg_parse_peek(c) : c->lexer.token;
+    if (next.kind != TOK_NAME || (minus && next.at != fg_lex_span(c).at + 1)) return;
+    const fg_text second = {c->lexer.text.at + next.at, next.end - next.at};
+    const fg_lexer here = c->lexer;
+    if (!minus && fg_text_is(second, "from")) return;
+    fg_lex_next(c);
+    if (minus) fg_lex_next(c);
+    const bool equals = kind == FG_KIND_NUMBER || kind == FG_KIND_CONDITION || kind == FG_KIND_SENSOR;
+    const bool goes_on = fg_kind_is(kind, FG_KIND_ON_SENSOR)                        ? fg_parse_at_word(c, "from")
+                         : fg_parse_at(c, TOK_EQUALS)                               ? equals
+                         : kind == FG_KIND_NUMBER || kind == FG_KIND_CONDITION      ? false
+                         : fg_kind_is(kind, FG_KIND_READ) && fg_parse_at_row_end(c) ? true
+                                                                                    : fg_parse_at(c, TOK_OPEN_BRACE);
+    if (!goes_on) {
+        c->lexer = here; /* the second word belongs to what follows */
+        return;
+    }
+    const fg_text one = fg_text_join(c, first, "_", second);
+    *span = fg_span_to_here(c, *span);
+    fg_report(c, FG_FIND_SYNTAX, *span, minus ? "a name has no '-'" : "a name is one word", "write {}", one);
+    fg_report_fix(c, *span, one);
+    c->lost = true;
+}
+
+/* A name that is declared here, with all that a beginner may put into it. */
+fg_text fg_parse_new_name(fg_compiler *c, fg_span *span, fg_kind kind)
+{
+    const fg_text here = fg_lex_text(c);
+    *span = fg_lex_span(c);
+    if (fg_parse_at(c, TOK_STRING)) {
+        const fg_text bare = unquoted(c, here);
+        fg_report(c, FG_FIND_SYNTAX, *span, "a name stands without quotes", "write {}", bare);
+        if (fg_name_fits(bare)) fg_report_fix(c, *span, bare);
+        fg_lex_next(c);
+        return (fg_text){0};
+    }
+    const fg_text name = fg_parse_name(c, span, "a name");
+    if (name.size && !c->lost) name_of_two_words(c, name, span, kind);
+    return name;
 }
 
 /* A name that is declared or asked here. Empty if there is none, or a reserved word. */
@@ -283,7 +417,7 @@ fg_text fg_parse_name(fg_compiler *c, fg_span *span, const char *what)
     }
     fg_lex_next(c);
     if (!fg_word_reserved(name)) return name;
-    fg_report(c, FG_FIND_RESERVED, *span, "'{}' is a word of conditions and cannot be a name", "choose another name",
-              name);
+    fg_report(c, FG_FIND_RESERVED, *span, "'{}' is a word of conditions and cannot be a name",
+              "choose another, such as {}_1", name, name);
     return (fg_text){0};
 }

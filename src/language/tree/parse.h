@@ -45,23 +45,32 @@ void fg_parse_skip_row(fg_compiler *c);
 /* Has the row ended (line end, semicolon, closing brace, end of text)? */
 bool fg_parse_at_row_end(const fg_compiler *c);
 /* A row that begins with no word this declaration knows. `words`: those it knows, NULL behind the last. */
-void fg_parse_unknown_row(fg_compiler *c, const fg_symbol *symbol, const char *const *words);
+void fg_parse_unknown_row(fg_compiler *c, fg_symbol *symbol, const char *const *words);
 /* { row; row } : opens it; then, before each row, says whether another comes. */
 typedef struct fg_block {
     fg_span open;
 } fg_block;
 /* False: there is no brace, which was reported, and the row was skipped. */
 bool fg_parse_block_open(fg_compiler *c, fg_block *block);
+/* The same of a declaration: the message shows what it looks like, and nothing more is said about it. */
+bool fg_parse_block_of(fg_compiler *c, fg_symbol *symbol, fg_block *block);
 /* Before each row. False: the block has ended. */
 bool fg_parse_block_row(fg_compiler *c, const fg_block *block);
 /* A text in quotes, without them and with "" as one quote. False: reported. */
 bool fg_parse_string(fg_compiler *c, fg_text *text, const char *instead);
 /* A name that is declared or asked here; empty if there is none, which was reported. `what`: for the message. */
 fg_text fg_parse_name(fg_compiler *c, fg_span *span, const char *what);
+/* The name of a new declaration of this kind; empty if there is none, which was reported. With c->lost it was reported
+ * and is read. */
+fg_text fg_parse_new_name(fg_compiler *c, fg_span *span, fg_kind kind);
+/* Does a word stand here that begins a declaration? */
+bool fg_parse_at_kind_word(const fg_compiler *c);
 /* Takes the token, or reports it as missing. */
 bool fg_parse_expect(fg_compiler *c, fg_token_kind kind, const char *wanted, const char *instead);
 /* A number with its unit, or the name of one. */
 fg_node *fg_parse_number(fg_compiler *c);
+/* The same where a comma may follow that divides a list. */
+fg_node *fg_parse_number_of_list(fg_compiler *c);
 /* The sum of a sensor: with functions, and without units. */
 fg_node *fg_parse_sensor_sum(fg_compiler *c);
 /* A unit behind the last of several numbers holds for all: gives `a` the unit of `b` if it has none. */
@@ -72,7 +81,9 @@ fg_node *fg_parse_number_expression(fg_compiler *c);
 fg_node *fg_parse_range(fg_compiler *c);
 /* A comparison with its numbers. */
 fg_node *fg_parse_comparison(fg_compiler *c);
-/* Does one begin here? */
+/* The same where it is said of somebody, whose name a message repeats. */
+fg_node *fg_parse_comparison_of(fg_compiler *c, fg_text subject);
+/* Does one begin here, also in signs or words of another language, which is reported when it is read? */
 bool fg_parse_at_comparison(fg_compiler *c);
 /* Until fg_parse_own_unit_end numbers are of this sensor: its unit may be a word of conditions (`over 5 in`). */
 void fg_parse_own_unit(fg_compiler *c, const fg_symbol *sensor);
@@ -101,6 +112,8 @@ void fg_parse_text(fg_compiler *c, fg_node *text);
 fg_node *fg_parse_level(fg_compiler *c, fg_symbol *output);
 /* A note in scientific pitch (A4 = 440 Hz, equal temperament) in whole Hz; 0 if the word is none. */
 int32_t fg_note_hz(fg_text word);
+/* 0 to 15; below 0 if it is no digit of a colour. */
+int fg_hex_digit(char c);
 /* The colour of this name. False: there is none. */
 bool fg_colour_named(fg_text word, uint32_t *colour);
 /* Has this kind of output levels of this form? False for what is no output. */

@@ -9,7 +9,7 @@
  * Where a reader could be in doubt, brackets are asked for instead of a rule that nobody remembers: `and` beside `or`,
  * `not` before `for`, a label that is a name as well.
  */
-#include "language/tree/parse.h"
+#include "language/tree/meant.h"
 
 enum {
     YES_NO = FG_KINDS_WITH(FG_KIND_YES_NO),
@@ -34,12 +34,17 @@ static void unknown_label(fg_compiler *c, const fg_symbol *bands, fg_text word, 
     fg_text best = {0}, all = {0};
     size_t distance = fg_name_reach(word) + 1;
     for (int i = 0; i < bands->label_count; i++) {
+        if (fg_text_in_other_case(word, bands->labels[i])) {
+            best = bands->labels[i];
+            distance = 0;
+        }
         fg_name_nearest_add(word, bands->labels[i], &best, &distance);
         if (i < 12) all = i ? fg_text_join(c, all, ", ", bands->labels[i]) : bands->labels[i];
     }
-    if (best.size)
+    if (best.size) {
         fg_report(c, FG_FIND_UNKNOWN, span, "{} has no label '{}'", "did you mean '{}'?", bands->name, word, best);
-    else
+        if (fg_text_in_other_case(word, best)) fg_report_fix(c, span, best);
+    } else
         fg_report(c, FG_FIND_UNKNOWN, span, "{} has no label '{}'", "its labels are {}", bands->name, word, all);
 }
 
@@ -145,15 +150,24 @@ static fg_node *parse_is(fg_compiler *c, fg_symbol *symbol, fg_span from)
         is->span = fg_span_to_here(c, from);
         return is;
     }
+    if (symbol->kind == FG_KIND_SENSOR && fg_parse_at_comparison(c)) {
+        const fg_span is = {from.at + from.size, fg_lex_span(c).at - from.at - from.size, from.source};
+        fg_report(c, FG_FIND_SYNTAX, is, "no 'is' stands before a comparison", "write {} {} N", symbol->name,
+                  fg_lex_text(c));
+        if (!negated) fg_report_fix(c, is, T(" "));
+        (void)fg_parse_comparison_of(c, symbol->name);
+        return broken(c, from);
+    }
     if (symbol->kind == FG_KIND_SENSOR)
         fg_report(c, FG_FIND_KIND, from, "a reading is never exactly a number, so '{} is' cannot be asked",
                   "write {} near N by T, or within A..B", symbol->name, symbol->name);
     else if (fg_kind_is(symbol->kind, FG_KIND_IS_OUTPUT))
         fg_report(c, FG_FIND_KIND, from, "what an output does can only be asked in a trial",
                   "ask the condition that switches {}", symbol->name);
-    else
-        fg_report(c, FG_FIND_KIND, from, "only bands have labels; {} is declared as {}", "write {} or not {}",
-                  symbol->name, fg_text_of(fg_kind_word(symbol->kind)), symbol->name, symbol->name);
+    else {
+        fg_meant_yes(c, symbol, from, negated);
+        return broken(c, from);
+    }
     c->lost = true;
     return broken(c, from);
 }
@@ -165,7 +179,7 @@ static fg_node *parse_is(fg_compiler *c, fg_symbol *symbol, fg_span from)
 static fg_node *parse_compare(fg_compiler *c, fg_symbol *symbol, fg_span from)
 {
     fg_parse_own_unit(c, symbol);
-    fg_node *comparison = fg_parse_comparison(c);
+    fg_node *comparison = fg_parse_comparison_of(c, symbol->name);
     fg_parse_own_unit_end(c);
     if (comparison->kind == NODE_BROKEN) return comparison;
     if (!(FG_KIND_BIT(symbol->kind) & MEASURED)) {
@@ -198,6 +212,27 @@ static fg_node *parse_state_word(fg_compiler *c, fg_symbol *symbol, fg_span from
     return node;
 }
 
+/* `tide low`: the word between is missing. */
+static void bare_bands(fg_compiler *c, const fg_symbol *bands, fg_span from)
+{
+    const bool label = fg_parse_at(c, TOK_NAME) && fg_symbol_label(bands, fg_lex_text(c)) >= 0;
+    const fg_text wanted = label ? fg_lex_text(c) : bands->label_count ? bands->labels[0] : T("LABEL");
+    fg_report(c, FG_FIND_KIND, from, "the bands '{}' need a label here", "write {} is {}", bands->name, bands->name,
+              wanted);
+    if (!label) return;
+    fg_report_fix(c, (fg_span){from.at + from.size, 0, from.source}, T(" is"));
+    fg_lex_next(c);
+}
+
+/* `expect red on at 2s` */
+static void bare_output(fg_compiler *c, fg_symbol *output, fg_span from)
+{
+    const fg_text word = fg_parse_at(c, TOK_NAME) ? fg_lex_text(c) : T("LEVEL");
+    fg_report(c, FG_FIND_KIND, from, "'{}' is declared as {} and has no yes or no", "write {} is {}", output->name,
+              fg_text_of(fg_kind_word(output->kind)), output->name, word);
+    c->lost = true;
+}
+
 /* A name alone has to answer yes or no. */
 static fg_node *parse_bare(fg_compiler *c, fg_symbol *symbol, fg_span from)
 {
@@ -213,8 +248,12 @@ static fg_node *parse_bare(fg_compiler *c, fg_symbol *symbol, fg_span from)
                   "write {} over 5, {} within 2..5 or {} faulty", symbol->name, symbol->name, symbol->name,
                   symbol->name);
     else if (fg_kind_is(symbol->kind, FG_KIND_LABELS))
-        fg_report(c, FG_FIND_KIND, from, "the bands '{}' need a label here", "write {} is {}", symbol->name,
-                  symbol->name, symbol->label_count ? symbol->labels[0] : T("LABEL"));
+        bare_bands(c, symbol, from);
+    else if (c->in_trial && fg_kind_is(symbol->kind, FG_KIND_IS_OUTPUT))
+        bare_output(c, symbol, from);
+    else if (fg_kind_is(symbol->kind, FG_KIND_IS_OUTPUT))
+        fg_report(c, FG_FIND_KIND, from, "what an output does can only be asked in a trial",
+                  "ask the condition that switches {}", symbol->name);
     else
         fg_report(c, FG_FIND_KIND, from, "'{}' is declared as {} and has no yes or no", "", symbol->name,
                   fg_text_of(fg_kind_word(symbol->kind)));
@@ -267,6 +306,15 @@ static fg_node *parse_atom(fg_compiler *c)
     fg_span span = fg_lex_span(c);
     fg_text name = fg_lex_text(c);
     if (!fg_parse_at(c, TOK_NAME) || fg_word_reserved(name)) {
+        if (fg_parse_at(c, TOK_NUMBER) && !c->lost) {
+            fg_report(c, FG_FIND_SYNTAX, span, "a comparison begins with what is compared, not with {}",
+                      "write SENSOR over {}, also behind 'and' and 'or'", name, name);
+            c->lost = true;
+        }
+        if (fg_parse_at(c, TOK_OPEN_BRACE)) {
+            fg_parse_wrong(c, "a condition", "a condition stands without braces: condition NAME = CONDITION");
+            return broken(c, span);
+        }
         fg_parse_wrong(c, "a condition", "write a name, SENSOR over 5, BANDS is LABEL, or a bracket");
         return broken(c, span);
     }
@@ -283,7 +331,17 @@ static fg_node *parse_atom(fg_compiler *c)
     if (fg_parse_at_word(c, "faulty")) return parse_state_word(c, symbol, span, NODE_FAULTY);
     if (fg_parse_at_word(c, "unsure")) return parse_state_word(c, symbol, span, NODE_UNSURE);
     if (c->in_trial && fg_parse_at_word(c, "plays")) return parse_plays(c, symbol, span);
-    if (FG_KIND_BIT(symbol->kind) & MEASURED && fg_parse_at_comparison(c)) return parse_compare(c, symbol, span);
+    if ((FG_KIND_BIT(symbol->kind) & MEASURED || fg_meant_compares(c)) && fg_parse_at_comparison(c))
+        return parse_compare(c, symbol, span);
+    bool negated;
+    if (fg_meant_same(c, &negated)) {
+        fg_meant_equality(c, symbol, span);
+        return broken(c, span);
+    }
+    if (FG_KIND_BIT(symbol->kind) & YES_NO && fg_meant_yes_word(c)) {
+        fg_meant_yes(c, symbol, span, false);
+        return broken(c, span);
+    }
     return parse_bare(c, symbol, span);
 }
 
@@ -456,7 +514,8 @@ static fg_node *parse_not(fg_compiler *c)
         c->brackets--;
         return broken(c, from);
     }
-    fg_node *node = fg_parse_accept_word(c, "not") ? parse_negation(c, from) : parse_behind(c);
+    const bool negated = fg_parse_accept_word(c, "not") || fg_meant_accept(c, "not");
+    fg_node *node = negated ? parse_negation(c, from) : parse_behind(c);
     c->brackets--;
     return node;
 }
@@ -484,11 +543,11 @@ static fg_node *parse_chain(fg_compiler *c, const char *word, fg_node_kind kind,
 {
     fg_span from = fg_lex_span(c);
     fg_node *first = part(c);
-    if (c->lost || !fg_parse_at_word(c, word)) return first;
+    if (c->lost || !(fg_parse_at_word(c, word) || fg_meant_at(c, word))) return first;
     fg_node *chain = fg_node_new(c, kind, from);
     bool good = first->kind != NODE_BROKEN;
     fg_node_add(chain, first);
-    while (!c->lost && fg_parse_accept_word(c, word)) {
+    while (!c->lost && (fg_parse_accept_word(c, word) || fg_meant_accept(c, word))) {
         const uint32_t fors = c->fors;
         fg_node *next = part(c);
         check_fors(c, fors, chain, next);
@@ -511,6 +570,8 @@ fg_node *fg_parse_condition(fg_compiler *c)
 {
     c->fors = c->behinds = 0;
     fg_node *condition = parse_or(c);
+    if (!c->lost && !c->in_trial && fg_parse_at(c, TOK_COMMA))
+        fg_parse_wrong(c, "the end of the condition", "write 'and' or 'or' between two conditions");
     if (c->lost) condition = broken(c, condition->span);
     return condition;
 }
@@ -518,9 +579,12 @@ fg_node *fg_parse_condition(fg_compiler *c)
 /* condition NAME = CONDITION */
 void fg_parse_condition_statement(fg_compiler *c, fg_symbol *symbol)
 {
-    if (!fg_parse_accept(c, TOK_EQUALS))
+    if (!fg_parse_accept(c, TOK_EQUALS)) {
+        const bool sign = fg_parse_at(c, TOK_FOREIGN);
+        const fg_span here = fg_lex_span(c);
         fg_parse_wrong(c, "'='", "write condition NAME = CONDITION");
-    else
+        if (sign) fg_report_fix(c, here, here.at && c->lexer.text.at[here.at - 1] == ' ' ? T("=") : T(" ="));
+    } else
         fg_symbol_add(symbol, fg_parse_condition(c));
     fg_parse_row_end(c);
 }

@@ -4,7 +4,7 @@
  * the same table. Bodies that hold conditions are put off until every name is known.
  */
 #include "language/text/encoding.h"
-#include "language/tree/parse.h"
+#include "language/tree/meant.h"
 
 /* ---- attributes ---- */
 
@@ -52,7 +52,7 @@ enum { ATTRIBUTES = sizeof attributes / sizeof *attributes };
 /* A..B, or a list A, B, C: a node with two or more numbers. */
 static fg_node *parse_points(fg_compiler *c)
 {
-    fg_node *first = fg_parse_number(c);
+    fg_node *first = fg_parse_number_of_list(c);
     fg_node *points = fg_node_new(c, NODE_POINTS, first->span);
     if (first->kind == NODE_BROKEN) return first;
     fg_node_add(points, first);
@@ -63,7 +63,7 @@ static fg_node *parse_points(fg_compiler *c)
     points->is_range = fg_parse_at(c, TOK_DOTS); /* a range: may fall */
     do {
         fg_lex_next(c);
-        fg_node *point = fg_parse_number(c);
+        fg_node *point = fg_parse_number_of_list(c);
         if (point->kind == NODE_BROKEN) return point;
         fg_node_add(points, point);
     } while (!points->is_range && fg_parse_at(c, TOK_COMMA));
@@ -135,6 +135,21 @@ static void parse_shape(fg_compiler *c, fg_node *attribute, attribute_shape shap
     if (number->kind != NODE_BROKEN) fg_node_add(attribute, number);
 }
 
+/* `unit: cm`, `unit = cm`: nothing stands between a word and its value. In front of a unit the sign itself stays, since
+ * a unit is read from behind it. */
+static void accept_between(fg_compiler *c, fg_text word)
+{
+    const bool colon = fg_parse_at(c, TOK_FOREIGN) && fg_text_is(fg_lex_text(c), ":");
+    const fg_span sign = fg_lex_span(c);
+    if (!colon && !fg_parse_at(c, TOK_EQUALS)) return;
+    fg_report(c, FG_FIND_SYNTAX, sign, "no '{}' stands behind '{}'", "leave it out", fg_span_text(c, sign), word);
+    const fg_text text = c->lexer.text;
+    const uint32_t end = sign.at + sign.size;
+    const bool blanks = sign.at && text.at[sign.at - 1] == ' ' && end < text.size && text.at[end] == ' ';
+    fg_report_fix(c, (fg_span){sign.at, sign.size + blanks, sign.source}, T(""));
+    if (!fg_text_is(word, "unit")) fg_lex_next(c);
+}
+
 /* One attribute, if the word here is one of this kind of declaration. */
 static bool parse_attribute(fg_compiler *c, fg_symbol *symbol)
 {
@@ -151,7 +166,10 @@ static bool parse_attribute(fg_compiler *c, fg_symbol *symbol)
     if (symbol->attributes >> node->row.attribute & 1)
         fg_report(c, FG_FIND_TWICE, from, "'{}' stands twice in {}", "keep one of them", word, symbol->name);
     symbol->attributes |= (uint64_t)1 << node->row.attribute;
-    if (attributes[i].shape != SHAPE_UNIT) fg_lex_next(c);
+    const bool unit = attributes[i].shape == SHAPE_UNIT;
+    const char sign = c->lexer.text.at[fg_parse_peek(c).at];
+    if (!unit || sign == ':' || sign == '=') fg_lex_next(c);
+    accept_between(c, word);
     parse_shape(c, node, attributes[i].shape);
     node->span = fg_span_to_here(c, from);
     if (c->lost) node->kind = NODE_BROKEN;
@@ -160,7 +178,7 @@ static bool parse_attribute(fg_compiler *c, fg_symbol *symbol)
 }
 
 /* Lists those that this declaration can have. */
-static void unknown_attribute(fg_compiler *c, const fg_symbol *symbol)
+static void unknown_attribute(fg_compiler *c, fg_symbol *symbol)
 {
     const char *words[ATTRIBUTES + 1] = {NULL};
     size_t count = 0;
@@ -175,7 +193,15 @@ static void unknown_attribute(fg_compiler *c, const fg_symbol *symbol)
 static void parse_switch(fg_compiler *c, fg_symbol *symbol, fg_node_kind kind)
 {
     fg_span from = fg_lex_span(c);
+    const fg_text word = fg_lex_text(c);
     fg_lex_next(c);
+    if (fg_parse_at(c, TOK_NUMBER)) {
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "'{}' does not say on which side of {}",
+                  "write {} over {}, or {} under {}", word, fg_lex_text(c), word, fg_lex_text(c), word, fg_lex_text(c));
+        c->lost = true;
+        fg_symbol_add(symbol, fg_node_new(c, NODE_BROKEN, from));
+        return;
+    }
     fg_node *comparison = fg_parse_comparison(c);
     fg_node *node = fg_node_new(c, comparison->kind == NODE_BROKEN ? NODE_BROKEN : kind, fg_span_to_here(c, from));
     if (comparison->kind != NODE_BROKEN) fg_node_add(node, comparison);
@@ -199,7 +225,13 @@ static bool parse_rule_row(fg_compiler *c, fg_symbol *symbol)
 static fg_node *parse_label(fg_compiler *c, fg_node_kind kind)
 {
     if (!fg_parse_at(c, TOK_NAME) || !fg_label_fits(fg_lex_text(c))) {
-        fg_parse_wrong(c, "a label", "labels are words: any but those of conditions, 'margin' and 'settle'");
+        const fg_text here = fg_lex_text(c);
+        if (fg_parse_at(c, TOK_NAME) && !c->lost) {
+            fg_report(c, FG_FIND_RESERVED, fg_lex_span(c), "'{}' is a word of the language and cannot be a label",
+                      "choose another, such as {}_1", here, here);
+            c->lost = true;
+        }
+        fg_parse_wrong(c, "a label", "write bands as low | 20 | middle | 60 | high, or a range a row: low 0..20");
         return NULL;
     }
     fg_node *label = fg_node_new(c, kind, fg_lex_span(c));
@@ -288,6 +320,31 @@ static void parse_equal(fg_compiler *c, fg_symbol *symbol)
     equal->span = fg_span_to_here(c, from);
 }
 
+/* `low < 20 < high` and `low, 20, high`: reported. */
+static bool cut_by_other_sign(fg_compiler *c, const fg_node *label)
+{
+    const fg_lexer here = c->lexer;
+    const fg_span sign = fg_lex_span(c);
+    const fg_text text = fg_lex_text(c);
+    const bool comma = fg_parse_at(c, TOK_COMMA);
+    if (!comma && !(fg_parse_at(c, TOK_FOREIGN) && fg_meant_compares(c))) return false;
+    const bool quiet = c->quiet;
+    c->quiet = true;
+    fg_lex_next(c);
+    const fg_text number = fg_parse_at(c, TOK_NUMBER) ? fg_lex_text(c) : T("N");
+    fg_lex_next(c);
+    const bool again = comma || fg_parse_at(c, TOK_FOREIGN);
+    fg_lex_next(c);
+    const fg_text next = fg_parse_at(c, TOK_NAME) ? fg_lex_text(c) : T("LABEL");
+    c->quiet = quiet;
+    c->lexer = here;
+    if (!again) return false;
+    fg_report(c, FG_FIND_SYNTAX, sign, "| stands between a label and its limit, not '{}'", "write {} | {} | {}", text,
+              label->word, number, next);
+    c->lost = true;
+    return true;
+}
+
 /* A line with cuts, or LABEL RANGE, or LABEL otherwise. A label alone is a line without a cut. */
 static void parse_band_row(fg_compiler *c, fg_symbol *symbol)
 {
@@ -296,13 +353,17 @@ static void parse_band_row(fg_compiler *c, fg_symbol *symbol)
         return;
     }
     fg_node *label = parse_label(c, NODE_LABEL);
-    if (!label) return;
+    if (!label || cut_by_other_sign(c, label)) {
+        fg_symbol_add(symbol, fg_node_new(c, NODE_BROKEN, fg_lex_span(c))); /* nothing more is said about it */
+        return;
+    }
     if (fg_parse_at(c, TOK_BAR) || fg_parse_at_row_end(c)) {
         parse_cuts(c, symbol, label);
         return;
     }
     label->kind = NODE_LABEL_ROW;
     fg_symbol_add(symbol, label);
+    accept_between(c, label->word);
     if (fg_parse_accept_word(c, "otherwise")) return;
     fg_node *range = fg_parse_at_comparison(c) ? fg_parse_comparison(c) : fg_parse_range(c);
     if (range->kind == NODE_BROKEN) {
@@ -317,7 +378,7 @@ static void parse_band_row(fg_compiler *c, fg_symbol *symbol)
 static bool parse_rows(fg_compiler *c, fg_symbol *symbol)
 {
     fg_block block;
-    if (!fg_parse_block_open(c, &block)) return false;
+    if (!fg_parse_block_of(c, symbol, &block)) return false;
     while (fg_parse_block_row(c, &block)) {
         if (!parse_attribute(c, symbol) && !parse_rule_row(c, symbol)) {
             if (fg_kind_is(symbol->kind, FG_KIND_LABELS))
@@ -332,11 +393,26 @@ static bool parse_rows(fg_compiler *c, fg_symbol *symbol)
 
 /* ---- statements ---- */
 
+/* `number n 5`, `number n: 5`: told, and read all the same. False: something else stands here. */
+static bool equals_missing(fg_compiler *c, const fg_symbol *symbol)
+{
+    const fg_span here = fg_lex_span(c);
+    const bool sign = fg_parse_at(c, TOK_FOREIGN);
+    if (!sign && !fg_parse_at(c, TOK_NUMBER)) {
+        fg_parse_wrong(c, "'='", "write number NAME = VALUE");
+        return false;
+    }
+    fg_report(c, FG_FIND_SYNTAX, here, "expected '=', not '{}'", "write number {} = {}", fg_lex_text(c), symbol->name,
+              sign ? T("5") : fg_lex_text(c));
+    fg_report_fix(c, sign ? here : (fg_span){here.at, 0, here.source}, sign ? T(" =") : T("= "));
+    if (sign) fg_lex_next(c);
+    return true;
+}
+
 /* number NAME = EXPRESSION */
 static void parse_number_statement(fg_compiler *c, fg_symbol *symbol)
 {
-    if (!fg_parse_accept(c, TOK_EQUALS)) {
-        fg_parse_wrong(c, "'='", "write number NAME = VALUE");
+    if (!fg_parse_accept(c, TOK_EQUALS) && !equals_missing(c, symbol)) {
         fg_parse_skip_row(c);
         return;
     }
@@ -351,7 +427,19 @@ static void parse_number_statement(fg_compiler *c, fg_symbol *symbol)
  * checking does not complain that it has none. */
 static void parse_rule(fg_compiler *c, fg_symbol *symbol)
 {
-    if (fg_parse_expect_word(c, "from", "a rule names its sensor: from SENSOR"))
+    if (fg_parse_at_word(c, "of") || fg_parse_at_word(c, "on") || fg_parse_at_word(c, "for")) {
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "a rule is from its sensor, not '{}' it", "write from",
+                  fg_lex_text(c));
+        fg_report_fix(c, fg_lex_span(c), T("from"));
+        fg_lex_next(c);
+        symbol->from = fg_parse_name(c, &symbol->from_span, "the name of a sensor");
+    } else if (fg_parse_at(c, TOK_NAME) && !fg_parse_at_word(c, "from") && fg_parse_peek(c).kind == TOK_OPEN_BRACE) {
+        const fg_span here = fg_lex_span(c);
+        fg_report(c, FG_FIND_SYNTAX, here, "'from' is missing before '{}'", "write from {}", fg_lex_text(c),
+                  fg_lex_text(c));
+        fg_report_fix(c, (fg_span){here.at, 0, here.source}, T("from "));
+        symbol->from = fg_parse_name(c, &symbol->from_span, "the name of a sensor");
+    } else if (fg_parse_expect_word(c, "from", "a rule names its sensor: from SENSOR"))
         symbol->from = fg_parse_name(c, &symbol->from_span, "the name of a sensor");
     /* Both are needed to say anything more about the rule. */
     if (symbol->from.size && parse_rows(c, symbol)) return;
@@ -382,10 +470,10 @@ static void parse_input(fg_compiler *c, fg_symbol *symbol)
 {
     if (symbol->kind == FG_KIND_SENSOR && fg_parse_accept(c, TOK_EQUALS)) symbol->sum = fg_parse_sensor_sum(c);
     if (c->lost) fg_parse_skip_row(c);
-    if (fg_parse_at(c, TOK_OPEN_BRACE))
-        (void)parse_rows(c, symbol);
-    else
+    if (fg_parse_at_row_end(c) || fg_parse_at_kind_word(c))
         fg_parse_row_end(c);
+    else
+        (void)parse_rows(c, symbol);
 }
 
 /* A declaration ends behind the last token that was read and is no end of a row. */
@@ -401,11 +489,12 @@ static void parse_declaration(fg_compiler *c, fg_kind kind)
     fg_span span;
     const fg_span first = fg_lex_span(c);
     fg_lex_next(c);
-    fg_text name = fg_parse_name(c, &span, "a name");
+    fg_text name = fg_parse_new_name(c, &span, kind);
     if (!name.size) {
         fg_parse_skip_row(c);
         return;
     }
+    c->lost = false; /* a name of two words was told; what follows is as good as ever */
     uint32_t colour;
     if (kind == FG_KIND_NUMBER && fg_colour_named(name, &colour)) /* `on amber` would mean two things */
         fg_report(c, FG_FIND_RESERVED, span, "'{}' is a colour and cannot be the name of a number",
@@ -523,10 +612,28 @@ static void unknown_statement(fg_compiler *c)
         NULL};
     fg_text word = fg_lex_text(c);
     fg_text guess = fg_parse_at(c, TOK_NAME) ? fg_name_nearest_word(word, words) : (fg_text){0};
-    if (guess.size)
+    const fg_meant *meant = fg_parse_at(c, TOK_NAME) ? fg_meant_statement(word) : NULL;
+    if (fg_parse_at(c, TOK_MINUS) && fg_parse_peek(c).kind == TOK_MINUS)
+        fg_parse_wrong(c, "a declaration", "a comment begins with #");
+    if (fg_parse_at(c, TOK_CLOSE_BRACE)) fg_parse_wrong(c, "a declaration", "take it out: no { before it is open");
+    const fg_symbol *known = fg_parse_at(c, TOK_NAME) ? fg_name_find(c, word) : NULL;
+    for (size_t i = 0; !guess.size && words[i]; i++) /* SENSOR */
+        if (fg_meant_word(word, words[i])) guess = fg_text_of(words[i]);
+    if (meant) {
+        const fg_token next = fg_parse_peek(c);
+        const fg_text named = {c->lexer.text.at + next.at, next.end - next.at};
+        const fg_text name = next.kind == TOK_NAME && fg_name_fits(named) ? named : T("NAME");
+        fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "'{}' does not begin a declaration", meant->instead, word,
+                  name, name, name);
+        if (meant->fix) fg_report_fix(c, fg_lex_span(c), fg_text_of(meant->fix));
+    } else if (guess.size) {
         fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "'{}' does not begin a declaration", "did you mean '{}'?",
                   word, guess);
-    else
+        if (fg_meant_word(word, guess.at)) fg_report_fix(c, fg_lex_span(c), guess);
+    } else if (known) {
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "a row of {} stands in its own braces", "write it into {} {} { }",
+                  word, fg_text_of(fg_kind_word(known->kind)), word);
+    } else
         fg_parse_wrong(c, "a declaration", "it begins with a word like sensor, bands, condition or lamp");
     fg_parse_skip_row(c);
     (void)fg_parse_accept(c, TOK_CLOSE_BRACE);

@@ -1,5 +1,5 @@
 /* Levels: what an output can be at, and what moves by itself. */
-#include "language/tree/parse.h"
+#include "language/tree/meant.h"
 
 #include "core/mem.h"
 
@@ -40,8 +40,7 @@ bool fg_colour_named(fg_text word, uint32_t *colour)
     }
 }
 
-/* Below 0 if it is none. */
-static int hex_digit(char c)
+int fg_hex_digit(char c)
 {
     if (c >= '0' && c <= '9') return c - '0';
     if (c >= 'a' && c <= 'f') return c - 'a' + 10;
@@ -57,7 +56,7 @@ static void parse_written_colour(fg_compiler *c, fg_node *level)
     (void)fg_parse_string(c, &text, "");
     bool good = text.size == 6;
     for (size_t i = 0; good && i < text.size; i++) {
-        int digit = hex_digit(text.at[i]);
+        int digit = fg_hex_digit(text.at[i]);
         good = digit >= 0;
         rgb = rgb << 4 | (uint32_t)(digit & 15);
     }
@@ -117,11 +116,34 @@ static int word_form(const fg_compiler *c)
     return form;
 }
 
+/* `On`: the form whose word it is in other letters; FG_FORMS_IN_ALL if it is none. */
+static int form_in_other_case(const fg_compiler *c, const fg_symbol *owner)
+{
+    int form = 0;
+    while (form < FG_FORMS_IN_ALL &&
+           (fg_form_traits((fg_form)form) & FG_FORM_IS_NUMBER || !allowed(c, (fg_form)form, owner) ||
+            !fg_parse_at(c, TOK_NAME) || !fg_meant_word(fg_lex_text(c), fg_form_word((fg_form)form))))
+        form++;
+    return form;
+}
+
+/* `red is never on`: the level behind the word, for the message. */
+static fg_text behind_text(fg_compiler *c, const fg_symbol *owner)
+{
+    const fg_token next = fg_parse_peek(c);
+    if (next.kind == TOK_NAME) return (fg_text){c->lexer.text.at + next.at, next.end - next.at};
+    return fg_text_of(levels[owner->kind - FG_KIND_LAMP].one);
+}
+
 /* In a trial the words of rows are known, but ask for nothing; the message says what to ask instead. */
 static fg_node *no_such_level(fg_compiler *c, fg_node *level, const fg_symbol *owner)
 {
-    const fg_text kind = fg_text_of(fg_kind_word(owner->kind));
+    const fg_text kind = fg_text_of(fg_kind_word(owner->kind)), here = fg_lex_text(c);
     const int form = word_form(c);
+    int other_case;
+    const fg_meant *meant = fg_parse_at(c, TOK_NAME) ? fg_meant_level(owner->kind, here) : NULL;
+    uint32_t colour;
+    if (fg_parse_at(c, TOK_FOREIGN)) fg_meant_sign(c);
     if (!c->lost && c->in_trial && form < FG_FORMS_IN_ALL && in_rows((fg_form)form) &&
         fg_level_fits((fg_form)form, owner->kind))
         fg_report(c, FG_FIND_LEVEL, fg_lex_span(c), "'{}' is how a row sets the {}; a trial asks for what it is at",
@@ -129,7 +151,21 @@ static fg_node *no_such_level(fg_compiler *c, fg_node *level, const fg_symbol *o
                                        : "name the level it comes to: {} is LEVEL, as in {} is {}",
                   fg_span_text(c, fg_lex_span(c)), kind, owner->name, owner->name,
                   fg_text_of(levels[owner->kind - FG_KIND_LAMP].one));
-    else if (!c->lost)
+    else if (!c->lost && c->in_trial && (fg_text_is(here, "never") || fg_text_is(here, "always")))
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "'{}' stands behind what is expected", "write {} is {} {}", here,
+                  owner->name, behind_text(c, owner), here);
+    else if (!c->lost && meant) {
+        fg_report(c, FG_FIND_LEVEL, fg_lex_span(c), "a {} has no level '{}'", meant->instead, kind, here);
+        if (meant->fix) fg_report_fix(c, fg_lex_span(c), fg_text_of(meant->fix));
+    } else if (!c->lost && fg_parse_at(c, TOK_NAME) && fg_kind_is(owner->kind, FG_KIND_IS_OUTPUT) &&
+               owner->kind == FG_KIND_LAMP && fg_colour_named(here, &colour)) {
+        fg_report(c, FG_FIND_LEVEL, fg_lex_span(c), "a colour is no level by itself", "write on {}", here);
+        fg_report_fix(c, fg_lex_span(c), fg_text_join(c, T("on "), "", here));
+    } else if (!c->lost && (other_case = form_in_other_case(c, owner)) < FG_FORMS_IN_ALL) {
+        const fg_text word = fg_text_of(fg_form_word((fg_form)other_case));
+        fg_report(c, FG_FIND_LEVEL, fg_lex_span(c), "a {} has no level '{}'", "did you mean '{}'?", kind, here, word);
+        fg_report_fix(c, fg_lex_span(c), word);
+    } else if (!c->lost)
         fg_report(c, FG_FIND_LEVEL, fg_lex_span(c), "a {} has no level '{}'", "it can be: {}", kind,
                   fg_span_text(c, fg_lex_span(c)), fg_text_of(levels_of(owner)));
     c->lost = true;
@@ -171,9 +207,15 @@ static void parse_strength(fg_compiler *c, fg_node *level, fg_form form, const f
             fg_lex_next(c);
     }
     if (fg_parse_at_word(c, "for") || !at_number(c)) return;
+    if (output->kind == FG_KIND_SEQUENCE && !(traits & FG_FORM_HAS_PERCENT)) return; /* told by the segment */
     if (traits & FG_FORM_HAS_PERCENT)
         add_part(level, fg_parse_number(c), PART_PERCENT);
-    else
+    else if (output->kind == FG_KIND_RELAY && fg_parse_at(c, TOK_NUMBER)) {
+        fg_report(c, FG_FIND_LEVEL, fg_lex_span(c), "a relay has no strength",
+                  "write on alone, or declare it as lamp or motor");
+        c->lost = true;
+        level->kind = NODE_BROKEN;
+    } else
         (void)no_such_level(c, level, output);
 }
 
@@ -185,7 +227,15 @@ static void parse_show(fg_compiler *c, fg_node *level)
 {
     do {
         fg_node *text = fg_node_new(c, NODE_SHOWN_LINE, fg_lex_span(c));
-        if (!fg_parse_string(c, &text->word, "a text stands in quotes: show \"GALE\"")) {
+        const fg_symbol *named = fg_parse_at(c, TOK_NAME) ? fg_name_find(c, fg_lex_text(c)) : NULL;
+        if (named && !c->lost) {
+            const fg_text quoted = fg_text_join(c, fg_text_join(c, T("\"{"), "", named->name), "", T("}\""));
+            fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "what is shown stands in quotes, a name in braces within them",
+                      "write show {}", quoted);
+            fg_report_fix(c, fg_lex_span(c), quoted);
+            c->lost = true;
+        }
+        if (c->lost || !fg_parse_string(c, &text->word, "a text stands in quotes: show \"GALE\"")) {
             level->kind = NODE_BROKEN;
             return;
         }
@@ -221,6 +271,13 @@ fg_node *fg_parse_follow(fg_compiler *c)
         return follow;
     }
     fg_name_depend(c, follow->symbol, span);
+    if (fg_parse_at_row_end(c) && !c->lost) {
+        fg_report(c, FG_FIND_SYNTAX, span, "what is followed needs its lowest and highest value",
+                  "write follow {} A..B", name);
+        c->lost = true;
+        follow->kind = NODE_BROKEN;
+        return follow;
+    }
     fg_parse_own_unit(c, follow->symbol);
     add_part(follow, fg_parse_range(c), PART_RANGE);
     fg_parse_own_unit_end(c);

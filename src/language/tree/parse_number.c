@@ -1,6 +1,6 @@
 /* Numbers, sums, ranges and comparisons. `in_sum`: it is the sum of a sensor, which has functions and no units. */
 #include "language/tree/functions.h"
-#include "language/tree/parse.h"
+#include "language/tree/meant.h"
 
 /* ---- numbers ---- */
 
@@ -78,7 +78,15 @@ static fg_node *parse_operand(fg_compiler *c, bool in_sum)
     return minus;
 }
 
-fg_node *fg_parse_number(fg_compiler *c) { return parse_operand(c, false); }
+fg_node *fg_parse_number(fg_compiler *c)
+{
+    fg_node *number = parse_operand(c, false);
+    if (number->kind != NODE_LITERAL || !fg_meant_decimal_comma(c, number)) return number;
+    number->span = fg_span_to_here(c, number->span);
+    return number;
+}
+
+fg_node *fg_parse_number_of_list(fg_compiler *c) { return parse_operand(c, false); }
 
 static fg_node *parse_sum(fg_compiler *c, bool in_sum);
 
@@ -227,7 +235,13 @@ static fg_node *parse_sum(fg_compiler *c, bool in_sum)
     return left;
 }
 
-fg_node *fg_parse_number_expression(fg_compiler *c) { return parse_sum(c, false); }
+fg_node *fg_parse_number_expression(fg_compiler *c)
+{
+    fg_node *number = parse_sum(c, false);
+    if (number->kind == NODE_LITERAL && fg_meant_decimal_comma(c, number))
+        number->span = fg_span_to_here(c, number->span);
+    return number;
+}
 
 /* What a sensor is worked out from. */
 fg_node *fg_parse_sensor_sum(fg_compiler *c)
@@ -253,12 +267,31 @@ static fg_node *comparison_of(fg_compiler *c, fg_comparison_kind kind, fg_node *
     return node;
 }
 
+/* `0-20`, `0 to 20`: what stands for the dots is told and taken. False: it is none of these, reported. */
+static bool no_dots(fg_compiler *c, const fg_node *a)
+{
+    const fg_span sign = fg_lex_span(c), from = a->span;
+    const fg_text low = fg_span_text(c, from);
+    const bool dash = fg_parse_at(c, TOK_MINUS) || fg_parse_at_word(c, "to") || fg_parse_at_word(c, "and");
+    const fg_token next = dash ? fg_parse_peek(c) : c->lexer.token;
+    if (!dash || next.kind != TOK_NUMBER) {
+        fg_parse_wrong(c, "'..'", "a range is written A..B");
+        return false;
+    }
+    fg_report(c, FG_FIND_SYNTAX, sign, "a range has two dots, not '{}'", "write {}..{}", fg_span_text(c, sign), low,
+              (fg_text){c->lexer.text.at + next.at, next.end - next.at});
+    const uint32_t begin = from.at + from.size;
+    fg_report_fix(c, (fg_span){begin, next.at - begin, sign.source}, T(".."));
+    fg_lex_next(c);
+    return true;
+}
+
 /* A..B */
 fg_node *fg_parse_range(fg_compiler *c)
 {
     fg_node *a = fg_parse_number(c);
     if (a->kind == NODE_BROKEN) return a;
-    if (!fg_parse_expect(c, TOK_DOTS, "'..'", "a range is written A..B")) return broken(c);
+    if (!fg_parse_accept(c, TOK_DOTS) && !no_dots(c, a)) return broken(c);
     fg_node *b = fg_parse_number(c);
     fg_parse_share_unit(a, b);
     return comparison_of(c, FG_COMPARE_WITHIN, a, b);
@@ -277,7 +310,7 @@ static fg_comparison_kind comparison_here(fg_compiler *c)
     return FG_COMPARE_NONE;
 }
 
-bool fg_parse_at_comparison(fg_compiler *c) { return comparison_here(c) != FG_COMPARE_NONE; }
+bool fg_parse_at_comparison(fg_compiler *c) { return comparison_here(c) != FG_COMPARE_NONE || fg_meant_compares(c); }
 
 /* The numbers behind the words of a comparison. */
 static fg_node *parse_compared(fg_compiler *c, fg_comparison_kind kind)
@@ -298,10 +331,16 @@ static fg_node *parse_compared(fg_compiler *c, fg_comparison_kind kind)
 }
 
 /* The words are those of FG_COMPARISONS; a second word, as in `at least`, was seen by comparison_here. */
-fg_node *fg_parse_comparison(fg_compiler *c)
+fg_node *fg_parse_comparison(fg_compiler *c) { return fg_parse_comparison_of(c, (fg_text){0}); }
+
+fg_node *fg_parse_comparison_of(fg_compiler *c, fg_text subject)
 {
     fg_span from = fg_lex_span(c);
     const fg_comparison_kind kind = comparison_here(c);
+    if (kind == FG_COMPARE_NONE && fg_meant_compares(c)) {
+        fg_meant_comparison(c, subject);
+        return broken(c);
+    }
     if (kind == FG_COMPARE_NONE) {
         fg_parse_wrong(c, "a comparison",
                        "write over N, under N, at least N, at most N, within A..B, outside A..B or near N by T");

@@ -1,5 +1,5 @@
 /* Outputs, sequences, and the rules that listen to conditions. */
-#include "language/tree/parse.h"
+#include "language/tree/meant.h"
 
 /* ---- rows that are a word and what stands behind it ---- */
 
@@ -54,6 +54,15 @@ static void add(fg_node *node, fg_node *child)
 /* when CONDITION */
 static void parse_when(fg_compiler *c, fg_node *node)
 {
+    const fg_text word = fg_span_text(c, node->span), here = fg_lex_text(c);
+    if (!fg_parse_at_word(c, "when") && fg_parse_at(c, TOK_NAME) && !c->lost) {
+        const bool meant_if = fg_text_is(here, "if");
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "'when' is missing behind '{}'", "write {} when CONDITION", word,
+                  word);
+        fg_report_fix(c, meant_if ? fg_lex_span(c) : (fg_span){fg_lex_span(c).at, 0, fg_lex_span(c).source},
+                      meant_if ? T("when") : T("when "));
+        c->lost = true;
+    }
     if (!fg_parse_expect_word(c, "when", "write when and a condition behind it")) return;
     node->row.has_when = true;
     add(node, fg_parse_condition(c));
@@ -64,7 +73,7 @@ static void parse_size(fg_compiler *c, fg_node *node)
 {
     node->word = fg_lex_text(c);
     if (!fg_parse_at(c, TOK_NUMBER) || fg_lex_behind(c) != 'x') {
-        fg_parse_wrong(c, "a size", "write columns and lines, as in 16x2");
+        fg_parse_wrong(c, "a size", "write columns and lines: size 16x2");
         return;
     }
     fg_lex_next(c);
@@ -133,7 +142,7 @@ static bool parse_word_row(fg_compiler *c, fg_symbol *symbol)
 }
 
 /* Lists the words that this declaration can have. */
-static void unknown_row(fg_compiler *c, const fg_symbol *symbol)
+static void unknown_row(fg_compiler *c, fg_symbol *symbol)
 {
     const char *words[ROWS + 1] = {NULL};
     size_t count = 0;
@@ -146,7 +155,7 @@ static void unknown_row(fg_compiler *c, const fg_symbol *symbol)
 void fg_parse_listener(fg_compiler *c, fg_symbol *symbol)
 {
     fg_block block;
-    if (!fg_parse_block_open(c, &block)) return;
+    if (!fg_parse_block_of(c, symbol, &block)) return;
     while (fg_parse_block_row(c, &block)) {
         if (!parse_word_row(c, symbol)) unknown_row(c, symbol);
         fg_parse_row_end(c);
@@ -155,6 +164,21 @@ void fg_parse_listener(fg_compiler *c, fg_symbol *symbol)
 
 /* ---- sequences ---- */
 
+/* `on 250ms`: the time was read as the strength of the level, or stands behind it alone. */
+static void time_without_for(fg_compiler *c, const fg_node *level)
+{
+    const fg_node *last = level->last;
+    const bool strength =
+        last && last->part == PART_PERCENT && last->kind == NODE_LITERAL && fg_unit_ms(last->literal.unit);
+    if (c->lost || (!strength && !fg_parse_at(c, TOK_NUMBER))) return;
+    fg_span here = strength ? last->span : fg_lex_span(c);
+    while (!strength && here.at + here.size < c->lexer.text.size && c->lexer.text.at[here.at + here.size] >= 'a')
+        here.size++;
+    fg_report(c, FG_FIND_SYNTAX, here, "'for' is missing before the time", "write LEVEL for {}", fg_span_text(c, here));
+    fg_report_fix(c, (fg_span){here.at, 0, here.source}, T("for "));
+    c->lost = true;
+}
+
 /* LEVEL for (T | follow SOURCE A..B to T..T). A tempo has no range of its own, so it needs the times it goes to. */
 static void parse_segment(fg_compiler *c, fg_symbol *sequence)
 {
@@ -162,6 +186,7 @@ static void parse_segment(fg_compiler *c, fg_symbol *sequence)
     fg_node *level = fg_parse_level(c, sequence);
     add(segment, level);
     fg_symbol_add(sequence, segment);
+    if (segment->kind != NODE_BROKEN && !fg_parse_at_word(c, "for")) time_without_for(c, level);
     if (segment->kind == NODE_BROKEN || !fg_parse_expect_word(c, "for", "write LEVEL for TIME")) {
         segment->kind = NODE_BROKEN;
         return;
@@ -180,7 +205,7 @@ static void parse_segment(fg_compiler *c, fg_symbol *sequence)
 void fg_parse_sequence(fg_compiler *c, fg_symbol *sequence)
 {
     fg_block block;
-    if (!fg_parse_block_open(c, &block)) return;
+    if (!fg_parse_block_of(c, sequence, &block)) return;
     while (fg_parse_block_row(c, &block)) {
         if (!parse_word_row(c, sequence)) parse_segment(c, sequence);
         fg_parse_row_end(c);
@@ -188,6 +213,21 @@ void fg_parse_sequence(fg_compiler *c, fg_symbol *sequence)
 }
 
 /* ---- outputs ---- */
+
+/* `on if key` */
+static void if_condition(fg_compiler *c)
+{
+    fg_span word = fg_lex_span(c);
+    word.at = c->lexer.before_end - 2; /* the `if` that was taken */
+    word.size = 2;
+    if (fg_parse_at_row_end(c) || !fg_parse_at(c, TOK_NAME)) {
+        (void)fg_parse_expect_word(c, "unsure", "write if unsure, or when and a condition");
+        return;
+    }
+    fg_report(c, FG_FIND_SYNTAX, word, "'if' stands before 'unsure' only", "write when {}", fg_lex_text(c));
+    fg_report_fix(c, word, T("when"));
+    c->lost = true;
+}
 
 /* LEVEL [when CONDITION | if unsure] */
 static fg_node *parse_row(fg_compiler *c, fg_symbol *output)
@@ -205,7 +245,18 @@ static fg_node *parse_row(fg_compiler *c, fg_symbol *output)
         add(row, fg_parse_condition(c));
     } else if (fg_parse_accept_word(c, "if")) {
         row->when = FG_ROW_IF_UNSURE;
-        (void)fg_parse_expect_word(c, "unsure", "write if unsure");
+        if (!fg_parse_accept_word(c, "unsure")) if_condition(c);
+    } else if (fg_parse_at_word(c, "for")) {
+        const fg_text words = fg_span_text(c, fg_span_to_here(c, row->span));
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "a row holds as long as its condition, so no time stands here",
+                  "write pulse NAME { start when CONDITION; last 5s } and here {} when NAME", words);
+        c->lost = true;
+    } else if (fg_parse_at_word(c, "otherwise") || fg_parse_at_word(c, "else")) {
+        const fg_text word = fg_lex_text(c);
+        const fg_span from = row->span, here = fg_lex_span(c);
+        fg_report(c, FG_FIND_SYNTAX, here, "'{}' is not needed: a row without a condition holds when no row above does",
+                  "write {} alone, as the last row", word, fg_span_text(c, fg_span_to_here(c, from)));
+        c->lost = true;
     } else if (!fg_parse_at_row_end(c)) {
         fg_parse_wrong(c, "'when'", "write LEVEL when CONDITION, LEVEL if unsure, or just LEVEL");
     }
@@ -227,7 +278,7 @@ static bool at_attribute(fg_compiler *c)
 void fg_parse_output(fg_compiler *c, fg_symbol *output)
 {
     fg_block block;
-    if (!fg_parse_block_open(c, &block)) return;
+    if (!fg_parse_block_of(c, output, &block)) return;
     while (fg_parse_block_row(c, &block)) {
         if (!at_attribute(c) || !parse_word_row(c, output)) fg_symbol_add(output, parse_row(c, output));
         fg_parse_row_end(c);

@@ -1,5 +1,5 @@
 /* Trials: readings, numbers set for it, and what has to come out. */
-#include "language/tree/parse.h"
+#include "language/tree/meant.h"
 
 #define CHANGING (~(FG_KIND_BIT(FG_KIND_NUMBER) | FG_KIND_BIT(FG_KIND_SEQUENCE)))
 
@@ -160,6 +160,16 @@ static void parse_of_condition(fg_compiler *c, fg_node *expect)
         parse_within(c, expect);
     } else if (fg_parse_accept_word(c, "matches")) {
         parse_matches(c, expect);
+    } else if (fg_parse_at_word(c, "after") || fg_parse_at_word(c, "between") || fg_parse_at_word(c, "until") ||
+               fg_parse_at_word(c, "before")) {
+        const fg_text word = fg_lex_text(c);
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "'{}' does not say whether it begins then or lasts",
+                  "write begins between T and T, from T to T, or from T to end", word);
+        c->lost = true;
+    } else if (fg_parse_at_word(c, "then") || fg_parse_at(c, TOK_COMMA)) {
+        fg_parse_wrong(c, "when it is to hold", "for one label after the other write BANDS goes low, high");
+    } else if (fg_parse_at_row_end(c)) {
+        fg_parse_wrong(c, "when it is to hold", "write at 2s, at end, from 2s to 3s, always or never behind it");
     } else {
         fg_parse_wrong(c, "what is expected of it",
                        "at T, at end, from T to T, from T to end, begins between T and T, always, never (with while "
@@ -209,6 +219,7 @@ static void parse_set(fg_compiler *c, fg_trial_node *trial)
 void fg_parse_trial(fg_compiler *c, fg_trial_node *trial)
 {
     fg_block block;
+    bool unknown = false; /* a row that may have been meant as its readings */
     if (!fg_parse_block_open(c, &block)) return;
     while (fg_parse_block_row(c, &block)) {
         if (fg_parse_at_word(c, "expect")) {
@@ -224,12 +235,16 @@ void fg_parse_trial(fg_compiler *c, fg_trial_node *trial)
             if (!fg_parse_string(c, &trial->readings, "the recording's file stands in quotes"))
                 trial->readings = T("?");
         } else {
+            const fg_meant *meant = fg_parse_at(c, TOK_NAME) ? fg_meant_trial(fg_lex_text(c)) : NULL;
             fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "a trial has no '{}'",
-                      "its rows begin with readings, set or expect", fg_span_text(c, fg_lex_span(c)));
+                      meant ? meant->instead : "its rows begin with readings, set or expect",
+                      fg_span_text(c, fg_lex_span(c)));
+            if (meant && meant->fix) fg_report_fix(c, fg_lex_span(c), fg_text_of(meant->fix));
+            unknown = true;
             c->lost = true;
         }
         fg_parse_row_end(c);
     }
-    if (!trial->readings.at && !c->lost)
+    if (!trial->readings.at && !c->lost && !unknown)
         fg_report(c, FG_FIND_MISSING, trial->span, "this trial names no readings", "add readings \"FILE\"");
 }

@@ -236,6 +236,23 @@ static void constants_in(fg_compiler *c, const fg_node *node)
     }
 }
 
+/* Both limits at one number leave nothing between them where noise would not matter. */
+static void no_dead_band(fg_compiler *c, const fg_symbol *rule)
+{
+    const fg_node *on = NULL, *off = NULL;
+    fg_value a = 0, b = 0;
+    for (const fg_node *node = rule->body; node; node = node->next) {
+        if (node->kind == NODE_ON) on = node->first;
+        if (node->kind == NODE_OFF) off = node->first;
+    }
+    if (!on || !off || !rule->sensor) return;
+    a = (fg_value)on->first->found.steps;
+    b = (fg_value)off->first->found.steps;
+    if (a != b) return;
+    fg_report(c, FG_FIND_DEAD_BAND, off->span, "{} switches on and off at one number, so noise there makes it chatter",
+              "move the two limits apart, by more than the noise", rule->name);
+}
+
 /* Runs only on a gate without mistakes, so it may ask the finished tables. */
 void fg_warn(fg_compiler *c)
 {
@@ -250,6 +267,7 @@ void fg_warn(fg_compiler *c)
         limits_in(c, s->sensor, s->body);
         constants_in(c, s->body);
         if (fg_kind_is(s->kind, FG_KIND_LABELS)) fg_warn_bands(c, s);
+        if (s->kind == FG_KIND_HYSTERESIS) no_dead_band(c, s);
         if (s->kind == FG_KIND_LATCH && !has(s, ATTR_CLEAR))
             fg_report(c, FG_FIND_UNUSED, s->span, "nothing clears the latch {}: once set it stays",
                       "add clear when and a condition", s->name);

@@ -6,7 +6,7 @@
 static const fg_code_text texts[FG_FINDING_CODES] = {
     [FG_FIND_TEXT] = {"A character stands where it means nothing. Names are letters, digits and _; everything else "
                       "that is meant for people stands in \"quotes\".",
-                      "flag key?\n", "flag key\n"},
+                      "flag key\nlamp red { on when key? }\n", "flag key\nlamp red { on when key }\n"},
     [FG_FIND_SYNTAX] = {"Something else was expected here. The message says what can stand in this place.",
                         S "threshold deep from depth { over }\n", S "threshold deep from depth { over 5 }\n"},
     [FG_FIND_NOT_CLOSED] =
@@ -102,6 +102,11 @@ static const fg_code_text texts[FG_FINDING_CODES] = {
         {"Both ends of a range are in it, so where one range ends on the reading at which the next one "
          "begins, both have it, and the row that stands first wins.",
          S "bands e from depth { low 0..20; high 20..40 }\n", S "bands e from depth { low | 20 | high }\n"},
+    [FG_FIND_DEAD_BAND] =
+        {"A hysteresis keeps its answer between its two limits. With both at one number there is nothing "
+         "between them, and noise there switches it on and off.",
+         S "hysteresis full from depth { on over 20; off under 20 }\n",
+         S "hysteresis full from depth { on over 20; off under 18 }\n"},
     [FG_FIND_UNSURE] = {"When a reading is missing, a motor, relay or servo rests. If that is what you want, say so "
                         "with a row of its own, so that the next reader knows.",
                         S "motor pump { forward when depth over 5 }\n",

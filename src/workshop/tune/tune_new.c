@@ -48,9 +48,10 @@ static size_t no_label(gathering *g, fg_text word, uint64_t line)
     for (char *at = better; *at; at++)
         if (strchr(" -.,/()[]", *at)) *at = '_';
     const bool fits = fg_label_fits(fg_text_of(better));
-    (void)fg_mistake_set(g->mistake, FG_ERROR_RECORDING, "", line,
-                         "'%s' cannot be a label: labels are letters, digits and _, and no word of conditions; write %s%s%s",
-                         shown, fits ? "'" : "another word", fits ? better : "", fits ? "'" : "");
+    (void)fg_mistake_set(
+        g->mistake, FG_ERROR_RECORDING, "", line,
+        "'%s' cannot be a label: labels are letters, digits and _, and no word of conditions; write %s%s%s", shown,
+        fits ? "'" : "another word", fits ? better : "", fits ? "'" : "");
     return NO_COLUMN;
 }
 
@@ -130,10 +131,11 @@ static bool find_sensor(gathering *g, const fg_text *columns, size_t count)
                 used += (size_t)snprintf(list + used, sizeof list - used, "%s%.*s", used ? ", " : "", (int)d->name.size,
                                          d->name.at);
         }
-        (void)fg_mistake_set(g->mistake, FG_ERROR_ARGUMENT, "", 0,
-                             "it does not say which sensor these are readings of; write --new \"%.*s from SENSOR\", one "
-                             "of %s",
-                             (int)g->what->name.size, g->what->name.at, list);
+        (void)fg_mistake_set(
+            g->mistake, FG_ERROR_ARGUMENT, "", 0,
+            "it does not say which sensor these are readings of; write --new \"%.*s from SENSOR\", one "
+            "of %s",
+            (int)g->what->name.size, g->what->name.at, list);
         return false;
     }
     g->sensor = one;
@@ -145,13 +147,14 @@ static bool check_names(gathering *g)
     const fg_text name = g->what->name, sensor = g->what->sensor;
     const fg_declared *one = NULL;
     if (!fg_name_fits(name))
-        (void)fg_mistake_set(g->mistake, FG_ERROR_ARGUMENT, "", 0,
-                             "'%.*s' cannot be the name of bands; names are letters, digits and _, and no word of conditions",
-                             (int)name.size, name.at);
+        (void)fg_mistake_set(
+            g->mistake, FG_ERROR_ARGUMENT, "", 0,
+            "'%.*s' cannot be the name of bands; names are letters, digits and _, and no word of conditions",
+            (int)name.size, name.at);
     else if (fg_program_find(g->program, name))
         (void)fg_mistake_set(g->mistake, FG_ERROR_ARGUMENT, "", 0,
-                             "'%.*s' is declared already; choose another name, or tune that one: --rule %.*s", (int)name.size,
-                             name.at, (int)name.size, name.at);
+                             "'%.*s' is declared already; choose another name, or tune that one: --rule %.*s",
+                             (int)name.size, name.at, (int)name.size, name.at);
     else if (!sensors_with(g, NULL, 0, &one))
         (void)fg_mistake_set(g->mistake, FG_ERROR_ARGUMENT, "", 0,
                              "the gate has no sensor yet; write one first, such as  sensor weight { unit g }");
@@ -207,10 +210,11 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
         return label_columns(g, columns, count);
     }
     if (g->reading == NO_COLUMN || (!own.size && g->labelled == NO_COLUMN)) {
-        (void)fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
-                             "it needs a column '%.*s' with the readings and one with their labels (name it: --label COLUMN), "
-                             "or a column for each label, headed by it",
-                             (int)g->sensor->name.size, g->sensor->name.at);
+        (void)fg_mistake_set(
+            mistake, FG_ERROR_RECORDING, "", 0,
+            "it needs a column '%.*s' with the readings and one with their labels (name it: --label COLUMN), "
+            "or a column for each label, headed by it",
+            (int)g->sensor->name.size, g->sensor->name.at);
         return false;
     }
     return own.size || keep_column(g, columns[g->labelled]);
@@ -319,7 +323,8 @@ static bool put_in_order(gathering *g, fg_value origin, fg_value circle, fg_mist
 
 enum { LINE_WIDTH = 100 };
 
-static void add_label(fg_buffer *out, size_t *line, const char *name, fg_value cut, const fg_declared *sensor, bool has_cut)
+static void add_label(fg_buffer *out, size_t *line, const char *name, fg_value cut, const fg_declared *sensor,
+                      bool has_cut)
 {
     char number[FG_VALUE_TEXT_SIZE];
     fg_value_short(cut, sensor->decimals, number);
@@ -373,8 +378,9 @@ static fg_status make(gathering *g, fg_new_bands_made *made, fg_mistake *mistake
     drop_empty(g);
     if (g->label_count < 2)
         return fg_mistake_set(mistake, FG_ERROR_RECORDING, g->source->recording, 0,
-                              "has readings of %s%s%s; bands need two labels at least", g->label_count ? "one label, '" : "no",
-                              g->label_count ? g->labels[0].name : " label", g->label_count ? "'" : "");
+                              "has readings of %s%s%s; bands need two labels at least",
+                              g->label_count ? "one label, '" : "no", g->label_count ? g->labels[0].name : " label",
+                              g->label_count ? "'" : "");
     if (circle && !widest_space(g, circle, &before, &behind))
         return fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory to sort its readings");
     if (!put_in_order(g, behind, circle, mistake)) {
