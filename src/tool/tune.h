@@ -1,5 +1,5 @@
-/* What the parts of `fickle tune` share: tune.c reads and works out, tune_print.c prints, tune_numbers.c writes,
- * tune_new.c makes bands. */
+/* What the parts of `fickle tune` share: tune.c is the command, tune_work.c reads and works out, tune_print.c prints,
+ * tune_numbers.c writes, tune_new.c makes bands. */
 #ifndef FICKLEGATE_TOOL_TUNE_H
 #define FICKLEGATE_TOOL_TUNE_H
 

@@ -1,5 +1,5 @@
-/* What beginners write: each line of mistakes.txt gives just the one message that stands below it, and where it says so,
- * `fickle check --fix` makes of it what stands there, which has no error any more. */
+/* What beginners write: each line of mistakes.txt gives just the one message that stands below it, and where it says
+ * so, `fickle check --fix` makes of it what stands there, which has no error any more. */
 #include "../support/case_file.h"
 #include "../support/suite.h"
 
@@ -57,8 +57,8 @@ static fg_text gate_with(const char *line, char *room, size_t size)
 
 static void same(const char *line, fg_text got, const char *expected)
 {
-    ck_assert_msg(got.size == strlen(expected) && memcmp(got.at, expected, got.size) == 0, "%s\ngives  %.*s\nnot    %s", line,
-                  (int)got.size, got.at, expected);
+    ck_assert_msg(got.size == strlen(expected) && memcmp(got.at, expected, got.size) == 0, "%s\ngives  %.*s\nnot    %s",
+                  line, (int)got.size, got.at, expected);
 }
 
 static void fixed_as_expected(const mistake_row *row, fg_text text)
@@ -72,7 +72,9 @@ static void fixed_as_expected(const mistake_row *row, fg_text text)
     const fg_text wanted = gate_with(*row->fixed ? row->fixed : row->line, expected, sizeof expected);
     same(row->line, fixed, wanted.at);
     ck_assert_uint_eq(count != 0, *row->fixed != '\0');
-    if (count) ck_assert_msg(fg_gate_file_of_text(&file, "x.gate", fixed, (fg_settings){0}, &mistake) == FG_OK, "%s", row->fixed);
+    if (count)
+        ck_assert_msg(fg_gate_file_of_text(&file, "x.gate", fixed, (fg_settings){0}, &mistake) == FG_OK, "%s",
+                      row->fixed);
     if (count) fg_gate_file_close(&file);
     fg_text_free(fixed);
 }
@@ -99,14 +101,36 @@ START_TEST(test_mistake)
 }
 END_TEST
 
+/* A file may end anywhere, also in the middle of a word: each beginning of each line, in memory that ends there too. */
+START_TEST(test_ends_anywhere)
+{
+    static _Alignas(16) unsigned char memory[200000];
+    mistake_row row = {0};
+    const char *at = first;
+    while (next_row(&at, &row))
+        for (size_t size = 0; size <= strlen(row.line); size++) {
+            char *text = malloc(size ? size : 1);
+            ck_assert_ptr_nonnull(text);
+            memcpy(text, row.line, size);
+            const fg_language_input input = {.text = {text, size}, .trial = FG_TRIAL_NONE};
+            fg_program program;
+            const fg_status status = fg_language_compile(&input, memory, sizeof memory, &program);
+            ck_assert_msg(status == FG_OK || status == FG_ERROR_GATE, "%.*s: %d", (int)size, text, status);
+            free(text);
+        }
+}
+END_TEST
+
 /* A file as an editor of other days saves it: `größe` in Latin-1. */
 START_TEST(test_latin_1)
 {
-    static const char text[] = "sensor gr\xf6\xdf" "e { unit cm }\n";
+    static const char text[] = "sensor gr\xf6\xdf"
+                               "e { unit cm }\n";
     fg_gate_file file;
     fg_mistake mistake;
-    ck_assert_int_eq(fg_gate_file_of_text(&file, "x.gate", (fg_text){text, sizeof text - 1}, (fg_settings){0}, &mistake),
-                     FG_ERROR_GATE);
+    ck_assert_int_eq(
+        fg_gate_file_of_text(&file, "x.gate", (fg_text){text, sizeof text - 1}, (fg_settings){0}, &mistake),
+        FG_ERROR_GATE);
     ck_assert_uint_eq(file.program.finding_count, 1);
     same("a Latin-1 file", file.program.findings[0].instead,
          "save it as UTF-8; in a name only the letters a-z and A-Z can stand");
@@ -117,11 +141,13 @@ END_TEST
 /* A name with other letters is told once, however often it stands. */
 START_TEST(test_foreign_name_once)
 {
-    static const char text[] = "sensor größe { unit cm }\nlamp a { on when größe over 5 }\nlamp b { on when größe over 6 }\n";
+    static const char text[] =
+        "sensor größe { unit cm }\nlamp a { on when größe over 5 }\nlamp b { on when größe over 6 }\n";
     fg_gate_file file;
     fg_mistake mistake;
-    ck_assert_int_eq(fg_gate_file_of_text(&file, "x.gate", (fg_text){text, sizeof text - 1}, (fg_settings){0}, &mistake),
-                     FG_ERROR_GATE);
+    ck_assert_int_eq(
+        fg_gate_file_of_text(&file, "x.gate", (fg_text){text, sizeof text - 1}, (fg_settings){0}, &mistake),
+        FG_ERROR_GATE);
     ck_assert_uint_eq(file.program.error_count, 1);
     fg_gate_file_close(&file);
 }
@@ -130,6 +156,7 @@ END_TEST
 static void fill(TCase *tests)
 {
     tcase_add_loop_test(tests, test_mistake, 0, (int)row_count());
+    tcase_add_test(tests, test_ends_anywhere);
     tcase_add_test(tests, test_latin_1);
     tcase_add_test(tests, test_foreign_name_once);
 }

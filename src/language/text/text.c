@@ -23,3 +23,10 @@ bool fg_text_in_other_case(fg_text a, fg_text b)
     while (i < a.size && i < b.size && small(a.at[i]) == small(b.at[i])) i++;
     return i == a.size && i == b.size;
 }
+
+int fg_hex_digit(char c)
+{
+    if (c >= '0' && c <= '9') return c - '0';
+    if (c >= 'a' && c <= 'f') return c - 'a' + 10;
+    return c >= 'A' && c <= 'F' ? c - 'A' + 10 : -1;
+}

@@ -112,8 +112,6 @@ void fg_parse_text(fg_compiler *c, fg_node *text);
 fg_node *fg_parse_level(fg_compiler *c, fg_symbol *output);
 /* A note in scientific pitch (A4 = 440 Hz, equal temperament) in whole Hz; 0 if the word is none. */
 int32_t fg_note_hz(fg_text word);
-/* 0 to 15; below 0 if it is no digit of a colour. */
-int fg_hex_digit(char c);
 /* The colour of this name. False: there is none. */
 bool fg_colour_named(fg_text word, uint32_t *colour);
 /* Has this kind of output levels of this form? False for what is no output. */

@@ -167,8 +167,9 @@ static bool parse_attribute(fg_compiler *c, fg_symbol *symbol)
         fg_report(c, FG_FIND_TWICE, from, "'{}' stands twice in {}", "keep one of them", word, symbol->name);
     symbol->attributes |= (uint64_t)1 << node->row.attribute;
     const bool unit = attributes[i].shape == SHAPE_UNIT;
-    const char sign = c->lexer.text.at[fg_parse_peek(c).at];
-    if (!unit || sign == ':' || sign == '=') fg_lex_next(c);
+    const fg_token next = fg_parse_peek(c);
+    const bool colon = next.kind == TOK_FOREIGN && c->lexer.text.at[next.at] == ':';
+    if (!unit || colon || next.kind == TOK_EQUALS) fg_lex_next(c);
     accept_between(c, word);
     parse_shape(c, node, attributes[i].shape);
     node->span = fg_span_to_here(c, from);

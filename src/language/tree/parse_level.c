@@ -40,13 +40,6 @@ bool fg_colour_named(fg_text word, uint32_t *colour)
     }
 }
 
-int fg_hex_digit(char c)
-{
-    if (c >= '0' && c <= '9') return c - '0';
-    if (c >= 'a' && c <= 'f') return c - 'a' + 10;
-    return c >= 'A' && c <= 'F' ? c - 'A' + 10 : -1;
-}
-
 /* "RRGGBB" */
 static void parse_written_colour(fg_compiler *c, fg_node *level)
 {

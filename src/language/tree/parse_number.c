@@ -330,6 +330,31 @@ static fg_node *parse_compared(fg_compiler *c, fg_comparison_kind kind)
     return comparison_of(c, kind, number, by);
 }
 
+/* `10 and` is read as a number with a unit where a unit may be any word, so the unit is left out. */
+static fg_text digits_of(const fg_compiler *c, const fg_node *number, const char *otherwise)
+{
+    if (number->kind == NODE_BROKEN) return fg_text_of(otherwise);
+    return number->kind == NODE_LITERAL && !number->literal.negative ? number->word : fg_span_text(c, number->span);
+}
+
+/* One in signs or words of another language: its numbers are read for the message only. */
+static void other_comparison(fg_compiler *c, fg_text subject)
+{
+    const fg_meant_comparison taken = fg_meant_take_comparison(c);
+    const bool quiet = c->quiet, lost = c->lost, range = fg_text_is(taken.words, "within");
+    c->quiet = true;
+    const fg_node *a = fg_parse_number(c), *b = NULL;
+    if (range && a->kind != NODE_BROKEN) {
+        if (!fg_parse_accept_word(c, "and") && !fg_parse_accept_word(c, "to")) (void)fg_parse_accept(c, TOK_DOTS);
+        b = fg_parse_number(c);
+    }
+    c->quiet = quiet;
+    c->lost = lost;
+    const fg_text low = digits_of(c, a, range ? "A" : "N");
+    fg_meant_say_comparison(c, &taken, subject,
+                            range ? fg_text_join(c, low, "..", b ? digits_of(c, b, "B") : T("B")) : low);
+}
+
 /* The words are those of FG_COMPARISONS; a second word, as in `at least`, was seen by comparison_here. */
 fg_node *fg_parse_comparison(fg_compiler *c) { return fg_parse_comparison_of(c, (fg_text){0}); }
 
@@ -338,7 +363,7 @@ fg_node *fg_parse_comparison_of(fg_compiler *c, fg_text subject)
     fg_span from = fg_lex_span(c);
     const fg_comparison_kind kind = comparison_here(c);
     if (kind == FG_COMPARE_NONE && fg_meant_compares(c)) {
-        fg_meant_comparison(c, subject);
+        other_comparison(c, subject);
         return broken(c);
     }
     if (kind == FG_COMPARE_NONE) {

@@ -21,7 +21,8 @@ static fg_text with_fixes(const fg_program *program, fg_text text, uint32_t *cou
     *count = 0;
     if (!found) return (fg_text){0};
     for (uint32_t i = 0; i < program->finding_count; i++)
-        if (program->findings[i].fix.at && !program->findings[i].fix_span.source) found[fixes++] = &program->findings[i];
+        if (program->findings[i].fix.at && !program->findings[i].fix_span.source)
+            found[fixes++] = &program->findings[i];
     qsort(found, fixes, sizeof *found, by_place);
     for (size_t i = 0; i < fixes; i++) {
         const fg_span span = found[i]->fix_span;
