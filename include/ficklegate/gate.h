@@ -374,6 +374,9 @@ const fg_flag_state *fg_flag_at(const fg_run *run, uint16_t flag);
 /** What an output is at, and why; NULL beyond the last. */
 const fg_output_state *fg_output_at(const fg_run *run, uint16_t output);
 
+/** The same of a pulse: since when it runs, and whether it waits for `again`. */
+const fg_pulse_state *fg_pulse_at(const fg_run *run, uint16_t pulse);
+
 /** What a count stands at; 0 beyond the last. */
 fg_value fg_count_value(const fg_run *run, uint16_t count);
 

@@ -62,6 +62,10 @@ typedef struct fg_replay_report {
     uint8_t finer_decimals; /**< what the readings of that sensor need, at most 6 */
     uint64_t faulty_steps;  /**< steps of a sensor or flag that was faulty, summed */
     uint64_t zeros_missed;  /**< `zero when` began while the sensor was faulty: the old zero stayed */
+    uint64_t refused;       /**< starts of a pulse that came to nothing, as it waits for `again` or is stopped */
+    int64_t refused_ms;     /**< the first of them */
+    char refused_name[FG_SHOWN_MOST + 1];
+    char refused_why[100]; /**< what it waited for */
     uint64_t unreadable_line;
     char unreadable_cell[FG_SHOWN_MOST + 1], unreadable_name[FG_SHOWN_MOST + 1]; /**< the first one */
     uint32_t unread_count;                                               /**< sensors and flags without a column */

@@ -25,7 +25,19 @@ typedef struct fg_question {
     int64_t from_ms,
         to_ms;      /**< from the first row. The same twice: the moment; else each change from one to the other */
     fg_text wanted; /**< not empty: why was it not this? A label, yes, no, or the first words of a level */
+    bool nearest;   /**< no time is known: the times are not looked at, and a moment is found (see fg_why_moment) */
 } fg_question;
+
+/** The moment that was found where no time was asked for. */
+typedef struct fg_why_moment {
+    enum {
+        FG_WHY_TURNED, /**< it changed, for the last time then; or came to be what was wanted, for the first time */
+        FG_WHY_NEAREST /**< it did neither; then it was nearest to it */
+    } kind;
+    int64_t t_ms;
+    uint64_t times; /**< how often it changed, or came to be what was wanted */
+    uint64_t steps; /**< that were looked at */
+} fg_why_moment;
 
 /** A line of the answer. */
 typedef struct fg_reason {
@@ -39,12 +51,13 @@ typedef struct fg_reason {
 typedef struct fg_why_observer {
     void *context;
     void (*reason)(void *context, const fg_reason *reason);
+    void (*moment)(void *context, const fg_why_moment *moment); /**< before its reasons; may be NULL */
 } fg_why_observer;
 
 /** Plays readings up to where the question is about and tells the reasons, line by line, then what to look at next. The
  * readings are read twice for a moment, so they cannot come from standard input.
- * FG_ERROR_ARGUMENT: the name has no answer, never is what is wanted, or the moment is after the end; `mistake` says
- * which. Other errors: see fg_replay. */
+ * FG_ERROR_ARGUMENT: the name has no answer, never is what is wanted, or the moment is after the end; a sensor, flag or
+ * count without a time; `mistake` says which. Other errors: see fg_replay. */
 FG_MUST_CHECK fg_status fg_why(const fg_program *program, const fg_readings *readings, const fg_question *question,
                                const fg_why_observer *observer, fg_replay_report *report, fg_mistake *mistake);
 

@@ -205,3 +205,8 @@ const fg_output_state *fg_output_at(const fg_run *run, uint16_t output)
 {
     return output < run->gate->size.outputs ? &run->outputs[output] : NULL;
 }
+
+const fg_pulse_state *fg_pulse_at(const fg_run *run, uint16_t pulse)
+{
+    return pulse < run->gate->size.pulses ? &run->pulses[pulse] : NULL;
+}

@@ -55,6 +55,7 @@ static int explain(const char *word)
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     tool_options *options = state->input;
+    options->notes = true;
     if (key == 'x') {
         options->explain = argument;
         return 0;

@@ -118,11 +118,16 @@ static void print_finding(const fg_gate_file *file, const fg_finding *finding)
     if (finding->instead.size) tool_say("    %.*s\n", (int)finding->instead.size, finding->instead.at);
 }
 
-void tool_print_findings(const fg_gate_file *file, bool quiet)
+fg_severity tool_told(const tool_options *options)
+{
+    return options->quiet ? FG_SEVERITY_ERROR : options->notes ? FG_SEVERITY_NOTE : FG_SEVERITY_WARNING;
+}
+
+void tool_print_findings(const fg_gate_file *file, fg_severity least)
 {
     for (uint32_t i = 0; i < file->program.finding_count; i++) {
         const fg_finding *finding = &file->program.findings[i];
-        if (quiet && fg_finding_severity(finding->code) != FG_SEVERITY_ERROR) continue;
+        if (fg_finding_severity(finding->code) > least) continue;
         print_finding(file, finding);
     }
     if (file->program.unlisted_count)
@@ -155,7 +160,7 @@ int tool_open_gate(const tool_options *options, fg_gate_file *file)
     fg_mistake mistake = {0};
     fg_status status = fg_gate_file_open(file, options->gate, tool_settings(options), &mistake);
     if (status == FG_OK || status == FG_ERROR_GATE) {
-        tool_print_findings(file, options->quiet);
+        tool_print_findings(file, tool_told(options));
         if (status == FG_OK) return EXIT_WELL;
         tool_say("%s: %s; nothing was run\n", tool_path(file->path),
                  tool_counted(file->program.error_count, "error", room));
@@ -178,7 +183,7 @@ int tool_check_trials(const tool_options *options, const fg_gate_file *file)
         const fg_status compiled = fg_gate_file_for_trial(file, (int32_t)i, &trial, &mistake);
         if (compiled == FG_ERROR_GATE) {
             tool_say("with what the trial \"%.*s\" sets:\n", (int)name.size, name.at);
-            tool_print_findings(&trial, options->quiet);
+            tool_print_findings(&trial, tool_told(options));
             status = EXIT_WRONG;
         } else if (compiled != FG_OK) {
             tool_print_mistake(&mistake);
@@ -256,6 +261,10 @@ void tool_print_report(const tool_options *options, const fg_replay_report *repo
     if (report->zeros_missed)
         tool_say("%s: a sensor was faulty when its zero was asked for (%s), so the old zero stayed\n", path,
                  tool_counted(report->zeros_missed, "time", a));
+    if (report->refused)
+        tool_say("%s: %s of %s came to nothing, the first at %" PRId64 ".%03" PRId64 " s: %s\n", path,
+                 tool_counted(report->refused, "start", a), report->refused_name, report->refused_ms / 1000,
+                 report->refused_ms % 1000, report->refused_why);
     if (report->overlooked)
         tool_say("%s: %s fell between two steps and %s not seen\n", path,
                  tool_counted(report->overlooked, "reading", a), report->overlooked == 1 ? "was" : "were");

@@ -34,6 +34,7 @@ typedef struct tool_options {
     bool strict, quiet, verbose;
     const char *gate, *recording;
     const char *explain; /* check: a kind of message */
+    bool notes;          /* tell notes too */
     bool fix;            /* check: make the changes that are certain */
     const char *scene;   /* instead of a recording */
     const char *save;    /* replay: a file for what every name was at every step */
@@ -99,8 +100,10 @@ __attribute__((format(printf, 2, 3))) void tool_wrong_use(struct argp_state *sta
 /* Is it UTF-8 without characters that would be shown as escapes? */
 bool tool_is_plain(fg_text text);
 void tool_print_mistake(const fg_mistake *mistake);
-/* `quiet`: errors only. */
-void tool_print_findings(const fg_gate_file *file, bool quiet);
+/* What is told: with --quiet errors only, and notes only by `check`. */
+fg_severity tool_told(const tool_options *options);
+/* Prints what the compiler found, down to this severity. */
+void tool_print_findings(const fg_gate_file *file, fg_severity least);
 
 /* False with a message if `path`, which is to be written, is the file `input` (which may be NULL). */
 bool tool_keeps(const char *path, const char *input);

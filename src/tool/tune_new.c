@@ -45,7 +45,7 @@ static bool open_with(const tune_options *o, const char *path, fg_text text, fg_
     }
     const fg_status status = fg_gate_file_of_text(grown, path, text, tool_settings(&o->common), &mistake);
     if (status == FG_ERROR_GATE)
-        tool_print_findings(grown, o->common.quiet);
+        tool_print_findings(grown, tool_told(&o->common));
     else if (status != FG_OK)
         tool_print_mistake(&mistake);
     return status == FG_OK;

@@ -75,7 +75,7 @@ static int try_out(const tuner *t, fg_text text)
     int status = EXIT_WRONG;
     const fg_status compiled = fg_gate_file_of_text(&changed, t->file->path, text, tool_settings(o), &mistake);
     if (compiled == FG_ERROR_GATE) {
-        tool_print_findings(&changed, o->quiet);
+        tool_print_findings(&changed, tool_told(o));
         tool_say("fickle: error: with the new numbers it is no gate any more, so nothing is written\n");
     } else if (compiled != FG_OK) {
         tool_print_mistake(&mistake);

@@ -111,7 +111,7 @@ static void on_refused(void *context, const char *value, const fg_gate_file *gat
 {
     const table *a = context;
     tool_say("fickle: with %s=%s:\n", a->tried.number, value);
-    tool_print_findings(gate, a->options->common.quiet);
+    tool_print_findings(gate, tool_told(&a->options->common));
 }
 
 /* False: told. */

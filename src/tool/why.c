@@ -14,7 +14,8 @@ typedef struct why_options {
 } why_options;
 
 static const struct argp_option own_options[] = {
-    {"at", 't', "TIME", 0, "the moment, as in 12.5s, from the first row", 0},
+    {"at", 't', "TIME", 0,
+     "the moment, as in 12.5s, from the first row; without it where it turned, or else was nearest to that", 0},
     {"between", 'b', "TIME..TIME", 0, "every change from one time to another, as in 10s..20s", 0},
     {"not", 'N', "ANSWER", 0, "why was it not this: a label, yes, no, or a level such as on", 0},
     {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
@@ -59,9 +60,7 @@ static void check(why_options *o, struct argp_state *state)
     else if (o->common.scene && o->common.recording)
         tool_wrong_use(state, "name a recording or give --scene, not both");
     else if (!o->name)
-        tool_wrong_use(state, "name a recording and the name to ask about: fickle why GATE RECORDING NAME --at TIME");
-    else if (!o->has_at && !o->has_from)
-        tool_wrong_use(state, "say when: --at 12.5s, or --between 10s..20s");
+        tool_wrong_use(state, "name a recording and the name to ask about: fickle why GATE RECORDING NAME");
     else if (o->has_at && o->has_from)
         tool_wrong_use(state, "give --at or --between, not both");
 }
@@ -87,6 +86,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 typedef struct teller {
     FILE *output;
     tool_form form;
+    const char *name, *wanted;
     int64_t told_ms;
     bool any, all;  /* all: of text too, however many lines that is */
     uint64_t lines; /* of the present moment */
@@ -132,6 +132,23 @@ static void tell(void *context, const fg_reason *reason)
     t->any = true;
 }
 
+static void tell_moment(void *context, const fg_why_moment *moment)
+{
+    const teller *t = context;
+    char when[64], room[64];
+    if (t->form == FORM_CSV) return;
+    snprintf(when, sizeof when, "%" PRId64 ".%03" PRId64 " s", moment->t_ms / 1000, moment->t_ms % 1000);
+    if (moment->kind == FG_WHY_TURNED && t->wanted)
+        fprintf(t->output, "%s was %s %s, first at %s\n\n", t->name, t->wanted,
+                tool_counted(moment->times, "time", room), when);
+    else if (moment->kind == FG_WHY_TURNED)
+        fprintf(t->output, "%s changed %s, last at %s\n\n", t->name, tool_counted(moment->times, "time", room), when);
+    else if (t->wanted)
+        fprintf(t->output, "%s was never %s; it was nearest to that at %s\n\n", t->name, t->wanted, when);
+    else
+        fprintf(t->output, "%s never changed; it was nearest to that at %s\n\n", t->name, when);
+}
+
 static const fg_declared *find_name(const why_options *o, const fg_gate_file *file)
 {
     const fg_declared *d = fg_program_find(&file->program, fg_text_of(o->name));
@@ -152,7 +169,7 @@ static int run(void *given, const fg_gate_file *file)
     const fg_declared *name = find_name(o, file);
     fg_readings readings;
     const bool known = name && tool_readings(c, file, &readings);
-    teller t = {.output = tool_output_open(), .form = c->form, .all = c->verbose};
+    teller t = {.output = tool_output_open(), .form = c->form, .name = o->name, .wanted = o->wanted, .all = c->verbose};
     fg_replay_report report;
     fg_mistake mistake;
     if (!t.output) return EXIT_WRONG;
@@ -164,8 +181,9 @@ static int run(void *given, const fg_gate_file *file)
     const fg_question question = {.name = name,
                                   .from_ms = o->has_at ? o->at : o->from,
                                   .to_ms = o->has_at ? o->at : o->to,
-                                  .wanted = {o->wanted, o->wanted ? strlen(o->wanted) : 0}};
-    const fg_why_observer observer = {&t, tell};
+                                  .wanted = {o->wanted, o->wanted ? strlen(o->wanted) : 0},
+                                  .nearest = !o->has_at && !o->has_from};
+    const fg_why_observer observer = {&t, tell, tell_moment};
     const fg_status status = fg_why(&file->program, &readings, &question, &observer, &report, &mistake);
     tell_rest(&t);
     if (status != FG_OK) {
@@ -188,7 +206,7 @@ static const struct argp argp = {
 
 const tool_command command_why = {.name = "why",
                                   .use = "why GATE REC. NAME",
-                                  .line = "the reasons at one moment",
+                                  .line = "the reasons at one moment, or where it nearly turned",
                                   .argp = &argp,
                                   .options_size = sizeof(why_options),
                                   .forms = 1 << FORM_TEXT | 1 << FORM_CSV,

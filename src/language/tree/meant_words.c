@@ -32,10 +32,14 @@ static const fg_meant statements[] = {
     {"log", "leave it out: a replay reports every change", NULL},
     {"blink", SEQUENCE_FIRST "on for 500ms; off for 500ms; repeat }, and in the lamp: play NAME when CONDITION", NULL},
     {"flash", SEQUENCE_FIRST "on for 500ms; off for 500ms; repeat }, and in the lamp: play NAME when CONDITION", NULL},
-    {"beep", SEQUENCE_FIRST "880Hz for 200ms; quiet for 200ms; repeat }, and in the buzzer: play NAME when CONDITION", NULL},
-    {"delay", "put the time behind a condition: KEY for 5s; or write pulse NAME { start when CONDITION; last 5s }", NULL},
-    {"wait", "put the time behind a condition: KEY for 5s; or write pulse NAME { start when CONDITION; last 5s }", NULL},
-    {"sleep", "put the time behind a condition: KEY for 5s; or write pulse NAME { start when CONDITION; last 5s }", NULL},
+    {"beep", SEQUENCE_FIRST "880Hz for 200ms; quiet for 200ms; repeat }, and in the buzzer: play NAME when CONDITION",
+     NULL},
+    {"delay", "put the time behind a condition: KEY for 5s; or write pulse NAME { start when CONDITION; last 5s }",
+     NULL},
+    {"wait", "put the time behind a condition: KEY for 5s; or write pulse NAME { start when CONDITION; last 5s }",
+     NULL},
+    {"sleep", "put the time behind a condition: KEY for 5s; or write pulse NAME { start when CONDITION; last 5s }",
+     NULL},
     {"timer", "write pulse {} { start when CONDITION; last 5s }", NULL},
     {"if", "say what is switched, then when: lamp NAME { on when CONDITION }", NULL},
     {"when", "say what is switched, then when: lamp NAME { on when CONDITION }", NULL},
@@ -76,18 +80,18 @@ typedef struct meant_of {
     fg_meant meant;
 } meant_of;
 
-#define OF_SENSOR FG_KIND_BIT(FG_KIND_SENSOR)
-#define OF_THRESHOLD FG_KIND_BIT(FG_KIND_THRESHOLD)
+#define OF_SENSOR     FG_KIND_BIT(FG_KIND_SENSOR)
+#define OF_THRESHOLD  FG_KIND_BIT(FG_KIND_THRESHOLD)
 #define OF_HYSTERESIS FG_KIND_BIT(FG_KIND_HYSTERESIS)
-#define OF_LAMP FG_KIND_BIT(FG_KIND_LAMP)
-#define OF_RELAY FG_KIND_BIT(FG_KIND_RELAY)
-#define OF_BUZZER FG_KIND_BIT(FG_KIND_BUZZER)
-#define OF_MOTOR FG_KIND_BIT(FG_KIND_MOTOR)
-#define OF_BAR FG_KIND_BIT(FG_KIND_BAR)
-#define OF_DISPLAY FG_KIND_BIT(FG_KIND_DISPLAY)
-#define OF_SEQUENCE FG_KIND_BIT(FG_KIND_SEQUENCE)
-#define OF_SERVO FG_KIND_BIT(FG_KIND_SERVO)
-#define OF_OUTPUTS FG_KINDS_WITH(FG_KIND_IS_OUTPUT)
+#define OF_LAMP       FG_KIND_BIT(FG_KIND_LAMP)
+#define OF_RELAY      FG_KIND_BIT(FG_KIND_RELAY)
+#define OF_BUZZER     FG_KIND_BIT(FG_KIND_BUZZER)
+#define OF_MOTOR      FG_KIND_BIT(FG_KIND_MOTOR)
+#define OF_BAR        FG_KIND_BIT(FG_KIND_BAR)
+#define OF_DISPLAY    FG_KIND_BIT(FG_KIND_DISPLAY)
+#define OF_SEQUENCE   FG_KIND_BIT(FG_KIND_SEQUENCE)
+#define OF_SERVO      FG_KIND_BIT(FG_KIND_SERVO)
+#define OF_OUTPUTS    FG_KINDS_WITH(FG_KIND_IS_OUTPUT)
 
 static const meant_of rows[] = {
     {OF_SENSOR, {"pin", "leave it out: which pin it is stands in the board's own code", NULL}},
@@ -134,8 +138,10 @@ static const meant_of rows[] = {
 };
 
 static const meant_of levels[] = {
-    {OF_LAMP, {"blink", SEQUENCE_FIRST "on for 500ms; off for 500ms; repeat }, and here play NAME when CONDITION", NULL}},
-    {OF_LAMP, {"flash", SEQUENCE_FIRST "on for 500ms; off for 500ms; repeat }, and here play NAME when CONDITION", NULL}},
+    {OF_LAMP,
+     {"blink", SEQUENCE_FIRST "on for 500ms; off for 500ms; repeat }, and here play NAME when CONDITION", NULL}},
+    {OF_LAMP,
+     {"flash", SEQUENCE_FIRST "on for 500ms; off for 500ms; repeat }, and here play NAME when CONDITION", NULL}},
     {OF_LAMP, {"colour", "write the colour behind on: on red when CONDITION", NULL}},
     {OF_LAMP, {"color", "write the colour behind on: on red when CONDITION", NULL}},
     {OF_LAMP, {"brightness", "write on 40%", NULL}},
@@ -146,7 +152,8 @@ static const meant_of levels[] = {
     {OF_LAMP | OF_RELAY, {"false", "write off", "off"}},
     {OF_RELAY, {"closed", "write on", "on"}},
     {OF_RELAY, {"open", "write off", "off"}},
-    {OF_BUZZER, {"beep", SEQUENCE_FIRST "880Hz for 200ms; quiet for 200ms; repeat }, and here play NAME when CONDITION", NULL}},
+    {OF_BUZZER,
+     {"beep", SEQUENCE_FIRST "880Hz for 200ms; quiet for 200ms; repeat }, and here play NAME when CONDITION", NULL}},
     {OF_BUZZER, {"on", "write its tone: 880Hz when CONDITION", NULL}},
     {OF_BUZZER, {"off", "write quiet", "quiet"}},
     {OF_BUZZER, {"tone", "write 880Hz when CONDITION", NULL}},
@@ -181,10 +188,13 @@ static const meant_of levels[] = {
 };
 
 static const fg_meant trial_rows[] = {
-    {"recording", "write readings \"FILE.csv\"", "readings"}, {"file", "write readings \"FILE.csv\"", "readings"},
+    {"recording", "write readings \"FILE.csv\"", "readings"},
+    {"file", "write readings \"FILE.csv\"", "readings"},
     {"scene", "write readings \"NAME\": it may be the name of a scene", "readings"},
-    {"replay", "write readings \"FILE.csv\"", "readings"},    {"check", "write expect CONDITION at 2s", "expect"},
-    {"assert", "write expect CONDITION at 2s", "expect"},     {"number", "write set NAME = VALUE", "set"},
+    {"replay", "write readings \"FILE.csv\"", "readings"},
+    {"check", "write expect CONDITION at 2s", "expect"},
+    {"assert", "write expect CONDITION at 2s", "expect"},
+    {"number", "write set NAME = VALUE", "set"},
 };
 
 bool fg_meant_word(fg_text word, const char *known) { return fg_text_in_other_case(word, fg_text_of(known)); }

@@ -401,6 +401,16 @@ static void compare_count_reason(const fg_explainer *x, const fg_op *op, uint16_
     fg_explain_comparison(c, &count, out);
 }
 
+/* A condition in the words of the gate file, or by its name. */
+static void add_written(const fg_explainer *x, uint16_t slot, fg_buffer *out)
+{
+    const fg_span span = x->program->op_sources[slot].span;
+    if (x->slot_owners[slot])
+        fg_buffer_add(out, x->slot_owners[slot]->name);
+    else
+        fg_buffer_add(out, (fg_text){x->program->sources[span.source].text.at + span.at, span.size});
+}
+
 /* Which of several conditions are yes, each with its reason if it changed now. */
 static void add_part(const fg_explainer *x, const char *word, uint16_t slot, int depth, int *listed, fg_buffer *out)
 {
@@ -414,6 +424,7 @@ static void add_part(const fg_explainer *x, const char *word, uint16_t slot, int
 static void latch_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, int depth, fg_buffer *out)
 {
     int listed = 0;
+    if (now(x, slot) == FG_UNSURE) fg_buffer_add_c(out, "a missing reading could turn it, so it is unsure: ");
     add_part(x, "set", op->a, depth, &listed, out);
     add_part(x, "clear", op->b, depth, &listed, out);
     if (!listed) fg_buffer_add_c(out, now(x, slot) == FG_YES ? "it was set and not cleared" : "it was not set");
@@ -450,6 +461,12 @@ static void pulse_reason(const fg_explainer *x, uint16_t slot, uint16_t number, 
     if (p->stop != FG_INDEX_NONE) add_part(x, "stop", p->stop, depth, &listed, out);
     if (!listed && now(x, slot) == FG_YES) add_part(x, "start", p->start, depth, &listed, out);
     if (listed) return;
+    if (now(x, slot) == FG_NO && fg_pulse_at(x->run, number)->spent) {
+        fg_buffer_add_c(out, "it is over, and waits for ");
+        add_written(x, p->again, out);
+        fg_buffer_add_c(out, " before it can start again");
+        return;
+    }
     fg_buffer_add_c(out, now(x, slot) == FG_YES ? "it has begun and is not over" : "it is over, or has not started");
 }
 

@@ -33,8 +33,9 @@ typedef struct player {
     fg_run *run;
     fg_verdict *before;
     fg_value *counts_before;
-    fg_buffer *texts_before; /* what each output was at, in its one form */
-    uint16_t *rows_before;   /* and which row of it won */
+    fg_verdict *starts_before; /* of each pulse: its newest sure start */
+    fg_buffer *texts_before;   /* what each output was at, in its one form */
+    uint16_t *rows_before;     /* and which row of it won */
     fg_buffer text;
     fg_explainer explainer;
     fg_buffer because;
@@ -148,6 +149,20 @@ static void count_faulty(player *p)
         p->report->faulty_steps += fg_flag_at(p->run, i)->bridged == FG_UNSURE;
 }
 
+/* Starts that came to nothing. A pulse that runs already is no such case. */
+static void count_refused(player *p, int64_t t_ms)
+{
+    for (uint16_t i = 0; i < p->program->gate.size.pulses; i++) {
+        const fg_pulser *pulse = &p->program->gate.pulses[i];
+        const fg_pulse_state *state = fg_pulse_at(p->run, i);
+        const fg_verdict before = p->starts_before[i], now = state->start.previous;
+        const bool stopped = pulse->stop != FG_INDEX_NONE && fg_answer(p->run, pulse->stop) != FG_NO;
+        p->starts_before[i] = now;
+        if (before != FG_NO || now != FG_YES || state->running || !(state->spent || stopped)) continue;
+        if (is_told(p, t_ms)) fg_report_refused(p->report, p->program, i, state->spent, t_ms);
+    }
+}
+
 static bool counts_changed(const player *p)
 {
     for (uint16_t i = 0; i < p->program->gate.size.counters; i++)
@@ -171,6 +186,7 @@ static bool step_at(player *p, int64_t t_ms, fg_time now)
     if (p->stepped) keep_answers(p);
     p->sim.now = now;
     (void)fg_port_step(&p->port, p->run);
+    count_refused(p, t_ms);
     if (is_told(p, t_ms)) {
         p->report->steps++;
         count_faulty(p);
@@ -401,6 +417,8 @@ static bool start(player *p)
     p->counts_before = calloc((size_t)gate->size.counters + 1, sizeof *p->counts_before);
     p->texts_before = calloc((size_t)gate->size.outputs + 1, sizeof *p->texts_before);
     p->rows_before = calloc((size_t)gate->size.outputs + 1, sizeof *p->rows_before);
+    p->starts_before = calloc((size_t)gate->size.pulses + 1, sizeof *p->starts_before);
+    if (!p->starts_before) return false;
     if (!p->counts_before || !p->texts_before || !p->rows_before) return false;
     if (!p->sim.inputs || !p->sim.outputs || !p->before || !p->memory) return false;
     if (fg_run_start(gate, p->memory, size, &p->run) != FG_OK) return false;
@@ -419,6 +437,7 @@ static void finish(player *p)
     free(p->texts_before);
     free(p->rows_before);
     free(p->counts_before);
+    free(p->starts_before);
     free(p->columns);
     free(p->memory);
     free(p->before);

@@ -39,3 +39,19 @@ void fg_report_finer(fg_replay_report *report, const fg_declared *sensor, fg_tex
     }
     if (sensor->index == report->finer_sensor && needed > report->finer_decimals) report->finer_decimals = needed;
 }
+
+void fg_report_refused(fg_replay_report *report, const fg_program *program, uint16_t pulse, bool spent, int64_t t_ms)
+{
+    const fg_pulser *p = &program->gate.pulses[pulse];
+    const fg_span span = program->op_sources[spent ? p->again : p->stop].span;
+    const fg_text condition = {program->sources[span.source].text.at + span.at, span.size};
+    if (report->refused++) return;
+    report->refused_ms = t_ms;
+    for (uint32_t i = 0; i < program->declared_count; i++)
+        if (program->declared[i].kind == FG_KIND_PULSE && program->declared[i].index == pulse)
+            fg_text_keep(report->refused_name, sizeof report->refused_name, program->declared[i].name);
+    char shown[60];
+    fg_text_keep(shown, sizeof shown, condition);
+    snprintf(report->refused_why, sizeof report->refused_why,
+             spent ? "it waits for %s before it can start again" : "%s keeps it from starting", shown);
+}

@@ -9,6 +9,10 @@ typedef struct player {
     int64_t moment; /* the step the question is about; INT64_MAX: each change in the window */
     int64_t last;   /* the last step not after the question */
     bool started, full, asked, changed;
+    fg_why_moment found; /* of a question without a time */
+    int64_t lack;        /* at that moment */
+    bool was_wanted;
+    uint16_t row;    /* of an output: the one that won */
     bool *no_column; /* of each sensor, then of each flag */
 } player;
 
@@ -106,9 +110,9 @@ static bool on_change(void *context, const fg_change *change)
     return true;
 }
 
-static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
+/* Keeps time. False: no memory. */
+static bool take_step(player *p, const fg_run *run, const fg_verdict *before, int64_t t_ms)
 {
-    player *p = context;
     fg_asker *a = &p->asker;
     if (!p->started) {
         p->started = true;
@@ -123,6 +127,55 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     a->explainer.run = run;
     a->explainer.before = before;
     shadow_step(a, run, before);
+    return true;
+}
+
+static void stop_keeping_time(player *p)
+{
+    if (p->started) {
+        fg_explainer_end(&p->asker.explainer);
+        shadow_end(&p->asker.shadow);
+    }
+    free(p->no_column);
+    free(p->asker.shown);
+    p->asker.shown = NULL;
+    p->no_column = NULL;
+    p->started = false;
+}
+
+/* Without a time: where it turned, or else was nearest to it. */
+static bool on_near(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
+{
+    player *p = context;
+    const bool wanted = p->asker.question->wanted.size != 0, first = !p->started;
+    if (!take_step(p, run, before, t_ms)) return false;
+    const int64_t lack = fg_why_lack(&p->asker);
+    const fg_declared *d = p->asker.question->name;
+    if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) { /* what a row makes of it by itself is no turn */
+        const uint16_t row = fg_output_at(run, d->index)->row;
+        p->changed = row != p->row;
+        p->row = row;
+    }
+    const bool begins = before && d->slot != FG_INDEX_NONE && before[d->slot] == FG_UNSURE &&
+                        !fg_kind_is(d->kind, FG_KIND_IS_OUTPUT); /* its first answer is no turn */
+    const bool turned = wanted ? !lack && !p->was_wanted : p->changed && !first && !begins;
+    p->found.steps++;
+    p->changed = false;
+    p->was_wanted = !lack;
+    if (turned && (!wanted || !p->found.times++)) p->found.t_ms = t_ms;
+    if (turned && !wanted) p->found.times++;
+    if (turned) p->found.kind = FG_WHY_TURNED;
+    if (p->found.times || (p->lack >= 0 && lack >= p->lack)) return true;
+    p->lack = lack;
+    p->found.t_ms = t_ms;
+    return true;
+}
+
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
+{
+    player *p = context;
+    fg_asker *a = &p->asker;
+    if (!take_step(p, run, before, t_ms)) return false;
     const fg_question *q = a->question;
     const bool now = p->moment != INT64_MAX ? t_ms == p->moment : p->changed && t_ms >= q->from_ms && t_ms <= q->to_ms;
     p->changed = false;
@@ -191,7 +244,9 @@ static bool can_be_asked(const fg_program *program, const fg_readings *readings,
                              fg_kind_word(d->kind));
     else if (q->wanted.size && !can_be(program, d, q->wanted))
         say_never(q, mistake);
-    else if (!readings->scene && strcmp(readings->recording, "-") == 0 && q->from_ms == q->to_ms)
+    else if (q->nearest && (fg_kind_is(d->kind, FG_KIND_READ) || d->kind == FG_KIND_COUNT))
+        (void)fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0, "say when: --at 12.5s, or --between 10s..20s");
+    else if (!readings->scene && strcmp(readings->recording, "-") == 0 && (q->nearest || q->from_ms == q->to_ms))
         (void)fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0,
                              "standard input can be read only once, and a moment needs it twice; name a file");
     else
@@ -199,21 +254,42 @@ static bool can_be_asked(const fg_program *program, const fg_readings *readings,
     return false;
 }
 
+/* The first reading: it finds the step that the second one tells of. */
+static fg_status look(player *p, const fg_readings *readings, fg_replay_report *report, fg_mistake *mistake)
+{
+    const fg_question *q = p->asker.question;
+    const fg_replay_observer observer = {
+        .context = p, .step = q->nearest ? on_near : on_look, .change = q->nearest ? on_change : NULL};
+    const fg_status status = fg_replay(p->asker.program, readings, &observer, report, mistake);
+    const bool full = p->full;
+    stop_keeping_time(p);
+    if (full) return fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory");
+    if (status != FG_OK) return status;
+    if (!q->nearest && report->length_ms < q->to_ms && report->length_ms)
+        return fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0, "the recording ends at %lld.%03d s, before that",
+                              (long long)(report->length_ms / 1000), (int)(report->length_ms % 1000));
+    p->moment = q->nearest ? p->found.t_ms : p->last;
+    return FG_OK;
+}
+
 fg_status fg_why(const fg_program *program, const fg_readings *readings, const fg_question *question,
                  const fg_why_observer *observer, fg_replay_report *report, fg_mistake *mistake)
 {
-    player p = {
-        .asker = {.program = program, .question = question, .observer = observer}, .moment = INT64_MAX, .last = -1};
-    const fg_replay_observer look = {.context = &p, .step = on_look};
+    fg_question asked = *question;
+    player p = {.asker = {.program = program, .question = &asked, .observer = observer},
+                .moment = INT64_MAX,
+                .last = -1,
+                .lack = -1,
+                .found.kind = FG_WHY_NEAREST};
     *mistake = (fg_mistake){0};
     if (!can_be_asked(program, readings, question, mistake)) return FG_ERROR_ARGUMENT;
-    if (question->from_ms == question->to_ms) {
-        const fg_status status = fg_replay(program, readings, &look, report, mistake);
+    if (question->nearest || question->from_ms == question->to_ms) {
+        const fg_status status = look(&p, readings, report, mistake);
         if (status != FG_OK) return status;
-        if (report->length_ms < question->to_ms && report->length_ms)
-            return fg_mistake_set(mistake, FG_ERROR_ARGUMENT, "", 0, "the recording ends at %lld.%03d s, before that",
-                                  (long long)(report->length_ms / 1000), (int)(report->length_ms % 1000));
-        p.moment = p.last;
+    }
+    if (question->nearest) {
+        if (p.found.kind == FG_WHY_TURNED) asked.wanted = (fg_text){0};
+        if (observer->moment) observer->moment(observer->context, &p.found);
     }
     const fg_replay_observer replay = {.context = &p,
                                        .columns = readings->scene ? NULL : on_columns,
@@ -222,12 +298,7 @@ fg_status fg_why(const fg_program *program, const fg_readings *readings, const f
     fg_status status = fg_replay(program, readings, &replay, report, mistake);
     if (p.full || p.asker.line.full || p.asker.next.full)
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory");
-    if (p.started) {
-        fg_explainer_end(&p.asker.explainer);
-        shadow_end(&p.asker.shadow);
-    }
-    free(p.no_column);
-    free(p.asker.shown);
+    stop_keeping_time(&p);
     fg_buffer_free(&p.asker.line);
     fg_buffer_free(&p.asker.next);
     return status;

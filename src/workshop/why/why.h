@@ -1,4 +1,5 @@
-/* What the parts of `why` share: why.c plays and keeps time, why_tree.c tells the reasons. */
+/* What the parts of `why` share: why.c plays and keeps time, why_tree.c tells the reasons,
+ * why_near.c finds out how far it is from another answer. */
 #ifndef FICKLEGATE_WORKSHOP_WHY_H
 #define FICKLEGATE_WORKSHOP_WHY_H
 
@@ -26,11 +27,18 @@ typedef struct fg_asker {
     const fg_why_observer *observer;
     fg_buffer line, next; /* next: what to look at */
     uint32_t deciding;    /* how deep the chain of deciding lines goes */
+    bool silent;          /* these lines suggest nothing */
+    uint32_t looks;       /* how many parts fg_why_lack may still look at */
     uint8_t *shown;       /* of each slot: 1 where its parts were shown, 2 where they decided */
 } fg_asker;
 
 /* Tells why the name is what it is now, or not what is wanted. */
 void fg_why_tell(fg_asker *asker);
+
+/* How far the name is from turning, or from what is wanted; 0: it is that already. Comparable from step to step. */
+int64_t fg_why_lack(fg_asker *asker);
+/* The row of an output at rest that is nearest to holding; FG_INDEX_NONE if none ever holds. */
+uint16_t fg_why_nearest_row(fg_asker *asker, const fg_output *output);
 
 /* Is this what was wanted: the word of its form, or the first characters of it as it is written? */
 bool fg_why_is_level(const fg_level *level, fg_text wanted);

@@ -24,7 +24,10 @@ static void end(fg_asker *a, uint32_t depth, bool decides)
 }
 
 /* What the first deciding line suggests is what to look at next. */
-static fg_buffer *suggest(fg_asker *a, bool decides) { return decides && !a->next.size ? &a->next : NULL; }
+static fg_buffer *suggest(fg_asker *a, bool decides)
+{
+    return decides && !a->silent && !a->next.size ? &a->next : NULL;
+}
 
 static void add_seconds(fg_buffer *out, int64_t ms)
 {
@@ -423,6 +426,8 @@ static void latch_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32_t de
     const bool yes = now(a, slot) == FG_YES, set = now(a, op->a) == FG_YES;
     const bool clear = op->b != FG_INDEX_NONE && now(a, op->b) == FG_YES;
     if (now(a, slot) == FG_UNSURE) { /* what is unsure could have changed it */
+        fg_buffer_add_c(begin(a), "a missing reading could turn it, so nobody can tell");
+        end(a, depth, decides);
         part_line(a, "set when", op->a, depth, decides && now(a, op->a) == FG_UNSURE);
         part_line(a, "clear when", op->b, depth, decides && op->b != FG_INDEX_NONE && now(a, op->b) == FG_UNSURE);
         return;
@@ -444,12 +449,24 @@ static void pulse_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32_t de
 {
     const fg_pulser *p = &a->program->gate.pulses[op->rule];
     const bool over = now(a, slot) == FG_NO && now(a, p->start) == FG_YES;
-    if (over) {
+    const bool spent = now(a, slot) == FG_NO && fg_pulse_at(a->explainer.run, op->rule)->spent;
+    if (spent) {
+        fg_buffer *out = begin(a);
+        fg_buffer_add_c(out, "it is over, and waits for ");
+        add_condition(a, p->again, out);
+        fg_buffer_add_c(out, " before it can start again");
+        end(a, depth, decides);
+        fg_buffer *next = suggest(a, decides);
+        if (next) {
+            add_condition(a, p->again, next);
+            fg_buffer_add_c(next, " has to begin once");
+        }
+    } else if (over) {
         fg_buffer_add_c(begin(a), "it began before and is over, or could not begin");
         end(a, depth, decides);
     }
-    part_line(a, "start when", p->start, depth, decides && !over);
-    part_line(a, "again when", p->again, depth, false);
+    part_line(a, "start when", p->start, depth, decides && !over && !spent);
+    part_line(a, "again when", p->again, depth, decides && spent);
     part_line(a, "stop when", p->stop, depth, decides && p->stop != FG_INDEX_NONE && now(a, p->stop) != FG_NO);
 }
 
@@ -593,17 +610,25 @@ static void output_lines(fg_asker *a, const fg_declared *d)
 {
     const fg_output *output = &a->program->gate.outputs[d->index];
     const fg_output_state *state = fg_output_at(a->explainer.run, d->index);
-    const bool asked = a->question->wanted.size != 0;
+    const bool asked = a->question->wanted.size != 0, rests = state->row == FG_INDEX_NONE && !state->unsure;
+    const uint16_t nearest = rests ? fg_why_nearest_row(a, output) : (uint16_t)FG_INDEX_NONE;
     for (uint16_t i = 0; i < output->row_count; i++) {
         const fg_row *row = &a->program->gate.rows[output->first_row + i];
         const bool wins = state->row == i, wanted = fg_why_is_level(&row->level, a->question->wanted);
         if (state->row != FG_INDEX_NONE && i > state->row && !wanted) continue;
+        a->silent = rests && !asked && nearest != FG_INDEX_NONE && i != nearest;
         row_line(a, output, i, wins, asked ? wanted : row_decides(a, output, state, i));
+        a->silent = false;
     }
     if (state->row != FG_INDEX_NONE) return;
     fg_buffer *out = begin(a);
     fg_buffer_add_c(out, state->unsure ? "a row is unsure and none says what then, so it rests"
                                        : "no row holds, so it rests");
+    if (nearest != FG_INDEX_NONE && output->row_count > 1) {
+        fg_buffer_add_c(out, "; row ");
+        fg_buffer_add_number(out, nearest + 1);
+        fg_buffer_add_c(out, " is nearest to holding");
+    }
     end(a, 1, true);
 }
 
