@@ -1,6 +1,6 @@
 /* How far a name is from turning, or from being what was asked for: the steps of the sensors that stand in the way, all
- * together; where only time is missing, the share of it that is, which is less than a step. The moment with the smallest
- * is where a person looks. */
+ * together; where only time is missing, the share of it that is, which is less than a step. The moment with the
+ * smallest is where a person looks. */
 #include "workshop/why/why.h"
 
 #include <stdlib.h>
@@ -15,7 +15,10 @@ static int64_t sum(int64_t a, int64_t b) { return a + b < NEVER ? a + b : NEVER;
 static int64_t least(int64_t a, int64_t b) { return a < b ? a : b; }
 
 /* The share of a time that is missing. */
-static int64_t missing(int64_t passed, int64_t time) { return passed < time ? (time - passed) * (STEP - 1) / time + 1 : 1; }
+static int64_t missing(int64_t passed, int64_t time)
+{
+    return passed < time ? (time - passed) * (STEP - 1) / time + 1 : 1;
+}
 
 static int64_t far(int64_t way) { return way == INT64_MAX ? NEVER : (way < 0 ? -way : way) * STEP; }
 
@@ -143,7 +146,8 @@ static int64_t output_lack(fg_asker *a, const fg_declared *d)
     int64_t best = NEVER;
     if (wanted.size && present != FG_INDEX_NONE && fg_why_is_level(&rows[present].level, wanted)) return 0;
     for (uint16_t i = 0; i < output->row_count; i++)
-        if (wanted.size ? fg_why_is_level(&rows[i].level, wanted) : i != present) best = least(best, row_lack(a, rows, i));
+        if (wanted.size ? fg_why_is_level(&rows[i].level, wanted) : i != present)
+            best = least(best, row_lack(a, rows, i));
     if (!wanted.size && present != FG_INDEX_NONE && rows[present].when == FG_ROW_WHEN)
         best = least(best, lack(a, rows[present].slot, false));
     return best;
