@@ -10,8 +10,9 @@
 
 const char *argp_program_version = "fickle " FG_VERSION;
 
-static const tool_command *const commands[] = {&command_check, &command_replay, &command_trial, &command_pretend,
-                                               &command_tune,  &command_why,    &command_draw,  &command_bake};
+static const tool_command *const commands[] = {&command_new,   &command_check,   &command_replay,
+                                               &command_trial, &command_pretend, &command_tune,
+                                               &command_why,   &command_draw,    &command_bake};
 
 /* NOLINTNEXTLINE(bugprone-sizeof-expression): these are pointers */
 enum { COMMANDS = sizeof commands / sizeof *commands };
@@ -35,6 +36,19 @@ static void write_usage(char *text, size_t room)
     snprintf(text + size, room - size, "%s", more);
 }
 
+/* For somebody who only typed the name. */
+static const char first_steps[] =
+    "fickle: rules over sensor readings, tried out before a board follows them. To begin:\n"
+    "\n"
+    "  fickle new box                               write box.gate, a small gate file that runs\n"
+    "  fickle check box.gate                        what is wrong or odd in it, and which rule owns which readings\n"
+    "  fickle replay box.gate --scene \"an evening\"  what would be switched, when and why\n"
+    "  fickle trial box.gate                        does what you expect come out?\n"
+    "  fickle draw box.gate --scene \"an evening\" -o box.png\n"
+    "\n"
+    "Instead of a scene name your own recording: a CSV file with a column t_ms and one for each sensor.\n"
+    "'fickle --help' lists all commands, 'fickle COMMAND --help' tells more of one.\n";
+
 /* "check, replay and trial" */
 static void write_names(char *text, size_t room)
 {
@@ -51,7 +65,10 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 {
     int *command = state->input;
     char names[200];
-    if (key == ARGP_KEY_NO_ARGS) argp_usage(state);
+    if (key == ARGP_KEY_NO_ARGS) {
+        fputs(first_steps, stderr);
+        exit(EXIT_WRONG);
+    }
     if (key != ARGP_KEY_ARG) return ARGP_ERR_UNKNOWN;
     for (*command = 0; *command < COMMANDS; ++*command)
         if (strcmp(commands[*command]->name, argument) == 0) break;

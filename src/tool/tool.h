@@ -82,8 +82,8 @@ struct tool_command {
     const tool_command *(*instead)(int *argc, char **argv);
 };
 
-extern const tool_command command_check, command_replay, command_trial, command_pretend, command_tune, command_why,
-    command_draw, command_bake;
+extern const tool_command command_new, command_check, command_replay, command_trial, command_pretend, command_tune,
+    command_why, command_draw, command_bake;
 /* `draw --spread`: what tune would picture, and nothing else. */
 extern const tool_command command_spread;
 

@@ -194,6 +194,26 @@ START_TEST(test_bake)
 }
 END_TEST
 
+/* ---- the demo: what it prints fits on a screen ---- */
+
+START_TEST(test_demo)
+{
+    int status, lines = 0;
+    char *text = output_of("cd " ROOT " && FICKLE=" FICKLE " ./demo.sh 2>&1", &status);
+    ck_assert_msg(status == 0, "%s", text);
+    for (char *at = text, *end; *at; at = end + 1, lines++) {
+        int characters = 0;
+        end = strchr(at, '\n');
+        ck_assert_ptr_nonnull(end);
+        for (char *c = at; c < end; c++) characters += ((unsigned char)*c & 0xC0) != 0x80;
+        ck_assert_msg(characters <= 100, "%d characters: %.*s", characters, (int)(end - at), at);
+    }
+    ck_assert_msg(lines <= 45, "%d lines", lines);
+    ck_assert_ptr_nonnull(strstr(text, "next: docs/first-gate.md"));
+    free(text);
+}
+END_TEST
+
 /* ---- the tutorial: its gates are written, its commands are run, and print what stands there ---- */
 
 /* Up to the fence that ends a block; `at` goes behind it. */
@@ -292,6 +312,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, test_night_bike);
     tcase_add_loop_test(tests, test_recordings, 0, (int)(sizeof recordings / sizeof *recordings));
     tcase_add_test(tests, test_beehive_is_tuned);
+    tcase_add_test(tests, test_demo);
     tcase_add_test(tests, test_first_gate);
     tcase_add_test(tests, test_bake);
     tcase_add_test(tests, test_harbour_check);

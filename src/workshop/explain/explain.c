@@ -630,7 +630,7 @@ static void rest_reason(const fg_explainer *x, const fg_output *output, fg_buffe
 {
     const fg_row *rows = &x->program->gate.rows[output->first_row];
     int turned = 0, listed = 0;
-    fg_buffer_add_c(out, "rests, no row holds");
+    fg_buffer_add_c(out, "no row holds");
     for (uint16_t i = 0; i < output->row_count; i++) turned += rows[i].when == FG_ROW_WHEN && changed(x, rows[i].slot);
     for (uint16_t i = 0; i < output->row_count; i++) {
         const bool lost = row_lost(x, &rows[i]);
