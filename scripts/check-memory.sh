@@ -74,7 +74,7 @@ for command in "${commands[@]}"; do
                 complain "$command, allocation $n of $count (all after it: $from): status $status instead of $good or 2, $(wc -c <got) bytes"
             elif ! diff -rq run given >/dev/null && ! diff -rq run good_files >/dev/null; then
                 complain "$command, allocation $n of $count (all after it: $from): left $(diff -rq run given | head -n 2)"
-            elif ! grep -qiE 'memory|cannot allocate|written|temporary folder' err; then
+            elif ! grep -qiE 'memory|cannot allocate|writ|temporary folder' err; then
                 complain "$command, allocation $n of $count (all after it: $from): does not say why"
             fi
         done

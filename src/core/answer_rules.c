@@ -51,7 +51,7 @@ fg_verdict fg_latch_step(const fg_latch *rule, fg_latch_state *state, fg_verdict
  * counted. */
 fg_value fg_count_step(const fg_count *rule, fg_count_state *state, fg_verdict add, fg_verdict take, fg_verdict zero)
 {
-    /* A start is noticed even where nothing is counted. */
+    /* A start is noticed even where nothing was counted. */
     const bool more = fg_edge_step(&state->add, add, FG_YES) == FG_YES;
     const bool fewer = fg_edge_step(&state->take, take, FG_YES) == FG_YES;
     if (!state->begun || zero == FG_YES) state->value = rule->first;

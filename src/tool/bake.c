@@ -47,14 +47,14 @@ static bool is_ours(const char *path, bool force)
     const size_t size = fread(begin, 1, sizeof FG_BAKED - 1, file);
     fclose(file);
     if (force || (size == sizeof FG_BAKED - 1 && !strcmp(begin, FG_BAKED))) return true;
-    tool_say("%s: error: is there already and was not baked; name another, or replace it with --force\n", path);
+    tool_say("%s: error: exists already and was not baked; choose another name, or replace it with --force\n", path);
     return false;
 }
 
 static void on_renamed(void *context, fg_text name, fg_text to)
 {
     (void)context;
-    tool_say("fickle: '%.*s' becomes %.*s, as another name is the same in capitals\n", (int)name.size, name.at,
+    tool_say("fickle: note: '%.*s' becomes %.*s, as another name is the same in capitals\n", (int)name.size, name.at,
              (int)to.size, to.at);
 }
 
@@ -64,8 +64,8 @@ static void tell_displays(const fg_gate_file *file)
     for (uint32_t i = 0; i < file->program.declared_count; i++) {
         const fg_declared *d = &file->program.declared[i];
         if (d->kind == FG_KIND_DISPLAY || d->kind == FG_KIND_BAR)
-            tool_say("fickle: the ports drive no %s: bring %.*s to its level in your own code\n", fg_kind_word(d->kind),
-                     (int)d->name.size, d->name.at);
+            tool_say("fickle: note: the ports drive no %s: bring %.*s to its level in your own code\n",
+                     fg_kind_word(d->kind), (int)d->name.size, d->name.at);
     }
 }
 
@@ -90,11 +90,13 @@ static bool is_name(const char *output)
     const char *slash = strrchr(output, '/'), *last = slash ? slash + 1 : output;
     const size_t size = strlen(last);
     const bool ending = size > 2 && (!strcmp(last + size - 2, ".c") || !strcmp(last + size - 2, ".h"));
-    if (!size) tool_say("fickle: -o '%s' names no file; write a name behind it, such as '%sgate'\n", output, output);
+    if (!size)
+        tool_say("fickle: error: -o '%s' names no file; write a name behind it, such as '%sgate'\n", output, output);
     if (ending)
-        tool_say("fickle: -o '%s' would become '%s.h' and '%s.c'; leave the ending out\n", output, output, output);
+        tool_say("fickle: error: -o '%s' would become '%s.h' and '%s.c'; leave the ending out\n", output, output,
+                 output);
     if (size && !may_be_included(last))
-        tool_say("fickle: -o '%s' cannot stand in an #include; leave out quotes, ?, *, \\ and what is no text\n",
+        tool_say("fickle: error: -o '%s' cannot stand in an #include; leave out quotes, ?, *, \\ and what is no text\n",
                  output);
     return size && !ending && may_be_included(last);
 }

@@ -11,8 +11,8 @@
 enum { OPTION_FIX = 256 };
 
 static const struct argp_option options_of_check[] = {
-    {"fix", OPTION_FIX, NULL, 0, "make the changes that are certain, and print them as a difference", 0},
-    {"explain", 'x', "CODE", 0, "tell more about a kind of message, with examples ('list' names them all)", 0},
+    {"fix", OPTION_FIX, NULL, 0, "apply the fixes that are certain, and print them as a diff", 0},
+    {"explain", 'x', "CODE", 0, "explain a kind of message, with examples ('list' lists them all)", 0},
     {0}};
 
 static void print_indented(const char *text)
@@ -39,7 +39,7 @@ static int explain(const char *word)
     }
     while (code < FG_FINDING_CODES && strcmp(fg_finding_word((fg_finding_code)code), word) != 0) code++;
     if (code == FG_FINDING_CODES) {
-        tool_say("fickle check: there is no kind of message '%s'; --explain list names them all\n", word);
+        tool_say("fickle: error: there is no kind of message '%s'; --explain list names them all\n", word);
         return EXIT_WRONG;
     }
     const fg_code_text *text = fg_finding_text((fg_finding_code)code);
@@ -119,7 +119,7 @@ static bool print_delays(FILE *out, const fg_program *program)
 {
     fg_text text;
     if (fg_delays(program, &text) != FG_OK) return false;
-    if (text.size) fputs("\nuntil a clear change is believed\n", out);
+    if (text.size) fputs("\ndelay until a clear change takes effect\n", out);
     print_owned(out, text);
     return true;
 }
@@ -138,10 +138,10 @@ static int print_summary(const fg_gate_file *file)
     if (p->gate.every)
         fprintf(out, "  steps     every %" PRIu32 " ms\n", p->gate.every);
     else
-        fputs("  steps     with each reading\n", out);
-    fprintf(out, "  memory    %s bytes of state, %s bytes of tables, as on this machine\n",
+        fputs("  steps     at each reading\n", out);
+    fprintf(out, "  memory    %s bytes of state, %s bytes of tables, on this machine\n",
             tool_grouped(fg_run_size(&p->gate), a), tool_grouped(p->table_bytes, b));
-    fprintf(out, "  work      at most %s operations a step\n", tool_grouped(fg_gate_work(&p->gate), c));
+    fprintf(out, "  work      at most %s operations per step\n", tool_grouped(fg_gate_work(&p->gate), c));
     const bool good = print_lines(out, p) && print_delays(out, p);
     if (!good) tool_no_memory();
     return tool_output_close(out, FORM_TEXT, good);
@@ -185,7 +185,7 @@ static int fix(const void *given)
     } else if (count) {
         status = write_fixed(o->gate, before, after, count, o->quiet);
     } else if (!o->quiet) {
-        tool_say("%s: nothing to change for certain\n", o->gate);
+        tool_say("%s: no certain fix\n", o->gate);
     }
     fg_text_free(after);
     fg_text_free(before);
@@ -208,7 +208,7 @@ static const struct argp argp = {
 
 const tool_command command_check = {.name = "check",
                                     .use = "check GATE",
-                                    .line = "what is wrong or odd in a gate file; what it costs",
+                                    .line = "errors, warnings, number lines and cost of a gate file",
                                     .argp = &argp,
                                     .options_size = sizeof(tool_options),
                                     .forms = 1 << FORM_TEXT,

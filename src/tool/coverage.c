@@ -47,8 +47,8 @@ int tool_print_coverage(FILE *output, const tool_options *options, const fg_cove
     const bool short_of = share < options->require;
     if (options->form != FORM_TEXT && options->coverage) output = stderr; /* it is no part of that form */
     if (options->form == FORM_TEXT || options->coverage) {
-        fprintf(output, "tried %" PRIu64 " of %" PRIu64 " things that may happen, %" PRIu64 ".%" PRIu64 " %%", tried,
-                all, share / 100, share / 10 % 10);
+        fprintf(output, "coverage: %" PRIu64 " of %" PRIu64 " situations, %" PRIu64 ".%" PRIu64 " %%", tried, all,
+                share / 100, share / 10 % 10);
         fputs(tried == all || options->coverage ? "\n" : "; --coverage lists the rest\n", output);
         list l = {output, NULL};
         if (options->coverage && !fg_coverage_untried(coverage, &l, tell)) {
@@ -57,7 +57,7 @@ int tool_print_coverage(FILE *output, const tool_options *options, const fg_cove
         }
     }
     if (short_of)
-        tool_say("fickle: %" PRIu64 ".%02" PRIu64 " %% were tried, --require asks for %u.%02u %%\n", share / 100,
+        tool_say("fickle: %" PRIu64 ".%02" PRIu64 " %% is covered, --require asks for %u.%02u %%\n", share / 100,
                  share % 100, (unsigned)options->require / 100, (unsigned)options->require % 100);
     return short_of ? EXIT_HELD_NOT : EXIT_WELL;
 }

@@ -18,11 +18,11 @@ static const tool_command *const commands[] = {&command_new,   &command_check,  
 enum { COMMANDS = sizeof commands / sizeof *commands };
 
 static const char about[] =
-    "Readings in, decisions out: rules over sensor readings, tried on recordings before a board does it for real."
+    "Turns sensor readings into decisions: rules, tested against recordings before a board runs them."
     "\vCommands:\n";
 
 static const char more[] = "\n"
-                           "'fickle COMMAND --help' tells more. '-' is standard input.\n"
+                           "'fickle COMMAND --help' explains a command. '-' is standard input.\n"
                            "\n"
                            "Exit status: 0 all well; 1 an expectation failed, or --strict found a\n"
                            "warning; 2 wrong use, or unreadable or wrong input.";

@@ -131,13 +131,13 @@ void tool_print_findings(const fg_gate_file *file, fg_severity least)
         print_finding(file, finding);
     }
     if (file->program.unlisted_count)
-        tool_say("%s: and %" PRIu32 " more; mend these first\n", tool_path(file->path), file->program.unlisted_count);
+        tool_say("%s: and %" PRIu32 " more; fix these first\n", tool_path(file->path), file->program.unlisted_count);
 }
 
 bool tool_keeps(const char *path, const char *input)
 {
     if (!input || !fg_file_same(path, input)) return true;
-    tool_say("%s: error: is what is read here, and would be overwritten; name another file\n", path);
+    tool_say("%s: error: is an input of this command and would be overwritten; choose another name\n", path);
     return false;
 }
 
@@ -162,7 +162,7 @@ int tool_open_gate(const tool_options *options, fg_gate_file *file)
     if (status == FG_OK || status == FG_ERROR_GATE) {
         tool_print_findings(file, tool_told(options));
         if (status == FG_OK) return EXIT_WELL;
-        tool_say("%s: %s; nothing was run\n", tool_path(file->path),
+        tool_say("%s: %s; nothing has been run\n", tool_path(file->path),
                  tool_counted(file->program.error_count, "error", room));
         return EXIT_WRONG;
     }
@@ -182,7 +182,7 @@ int tool_check_trials(const tool_options *options, const fg_gate_file *file)
         if (!file->program.trials[i].sets) continue; /* as the file itself, which was checked */
         const fg_status compiled = fg_gate_file_for_trial(file, (int32_t)i, &trial, &mistake);
         if (compiled == FG_ERROR_GATE) {
-            tool_say("with what the trial \"%.*s\" sets:\n", (int)name.size, name.at);
+            tool_say("with the numbers that the trial \"%.*s\" sets:\n", (int)name.size, name.at);
             tool_print_findings(&trial, tool_told(options));
             status = EXIT_WRONG;
         } else if (compiled != FG_OK) {
@@ -220,7 +220,7 @@ void tool_print_missing(const char *path, const fg_replay_report *report)
 {
     char room[128];
     if (!report->unread_count) return;
-    tool_say("%s: no column for %s, so faulty throughout; ", path, report->unread);
+    tool_say("%s: no column for %s, so it is faulty throughout; ", path, report->unread);
     if (*report->unread_like)
         tool_say("%s\n", tool_column_meant(report, room));
     else
@@ -255,18 +255,18 @@ void tool_print_report(const tool_options *options, const fg_replay_report *repo
     if (report->faulty_steps) tool_say(", %s", tool_counted(report->faulty_steps, "faulty reading", d));
     tool_say("\n");
     if (*report->note) tool_say("%s: %s\n", path, report->note);
-    if (options->verbose && *report->ignored) tool_say("%s: columns that nothing uses: %s\n", path, report->ignored);
+    if (options->verbose && *report->ignored) tool_say("%s: unused columns: %s\n", path, report->ignored);
     tool_print_missing(path, report);
     if (!options->scene) tool_print_cells(path, report); /* what is faulty in a scene is meant to be */
     if (report->zeros_missed)
-        tool_say("%s: a sensor was faulty when its zero was asked for (%s), so the old zero stayed\n", path,
+        tool_say("%s: a sensor was faulty when its zero was asked for (%s), so the previous zero was kept\n", path,
                  tool_counted(report->zeros_missed, "time", a));
     if (report->refused)
-        tool_say("%s: %s of %s came to nothing, the first at %" PRId64 ".%03" PRId64 " s: %s\n", path,
+        tool_say("%s: %s of %s had no effect, the first at %" PRId64 ".%03" PRId64 " s: %s\n", path,
                  tool_counted(report->refused, "start", a), report->refused_name, report->refused_ms / 1000,
                  report->refused_ms % 1000, report->refused_why);
     if (report->overlooked)
-        tool_say("%s: %s fell between two steps and %s not seen\n", path,
+        tool_say("%s: %s arrived between two steps and %s not used\n", path,
                  tool_counted(report->overlooked, "reading", a), report->overlooked == 1 ? "was" : "were");
 }
 

@@ -80,7 +80,7 @@ static int write_gate(const char *path, const char *text)
     fg_mistake mistake;
     const fg_text whole = fg_text_of(text);
     if (access(path, F_OK) == 0) {
-        tool_say("%s: error: it is there already; choose another name, or remove it first\n", path);
+        tool_say("%s: error: it exists already; choose another name, or remove it first\n", path);
         return EXIT_WRONG;
     }
     if (fg_files_write(&path, &whole, 1, &mistake) == FG_OK) return EXIT_WELL;
@@ -96,11 +96,13 @@ static int run(void *given, const fg_gate_file *file)
     int status = EXIT_WRONG;
     (void)file;
     if (!fits(name)) {
-        tool_say("fickle: error: '%s' cannot be the name of a gate file; write a word, as in  fickle new box\n", o->name);
+        tool_say("fickle: error: '%s' cannot be the name of a gate file; write a word, as in  fickle new box\n",
+                 o->name);
         return status;
     }
     const size_t front = (size_t)(name.at - o->name);
-    if (snprintf(path, sizeof path, "%.*s%.*s.gate", (int)front, o->name, (int)name.size, name.at) >= (int)sizeof path) {
+    if (snprintf(path, sizeof path, "%.*s%.*s.gate", (int)front, o->name, (int)name.size, name.at) >=
+        (int)sizeof path) {
         tool_say("fickle: error: this path is too long\n");
         return status;
     }
@@ -123,7 +125,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     switch (key) {
     case ARGP_KEY_INIT: return tool_begin(&o->common, state);
     case ARGP_KEY_ARG:
-        if (o->name) tool_wrong_use(state, "'%s' is one argument too many", argument);
+        if (o->name) tool_wrong_use(state, "unexpected argument '%s'", argument);
         o->name = argument;
         return 0;
     case ARGP_KEY_END:
@@ -141,7 +143,7 @@ static const struct argp argp = {
 
 const tool_command command_new = {.name = "new",
                                   .use = "new NAME",
-                                  .line = "a small gate file to begin with",
+                                  .line = "writes a small gate file to start from",
                                   .argp = &argp,
                                   .options_size = sizeof(new_options),
                                   .forms = 1 << FORM_TEXT,

@@ -8,11 +8,11 @@
 
 /* What every command knows. */
 static const struct argp_option options[] = {
-    {"set", 's', "NUMBER=VALUE", 0, "give a number of the gate file another value for this run", 0},
-    {"as", 'a', "FORM", 0, "how results are written: text; most also csv, replay jsonl, trial tap and junit", 0},
-    {"strict", 'S', NULL, 0, "warnings count as failures (status 1)", 0},
-    {"verbose", 'v', NULL, 0, "say more: columns that nothing uses, all reasons", 0},
-    {"quiet", 'q', NULL, 0, "only results and errors", 0},
+    {"set", 's', "NUMBER=VALUE", 0, "use another value for a number of the gate file, for this run only", 0},
+    {"as", 'a', "FORM", 0, "output format: text; most commands also csv, replay jsonl, trial tap and junit", 0},
+    {"strict", 'S', NULL, 0, "treat warnings as failures (status 1)", 0},
+    {"verbose", 'v', NULL, 0, "print more: unused columns, all reasons", 0},
+    {"quiet", 'q', NULL, 0, "print only results and errors", 0},
     {0}};
 
 static const char *const form_words[] = {
@@ -25,7 +25,7 @@ int tool_form_is_one_of(const tool_options *o, unsigned forms)
 {
     const char *between = "";
     if (forms >> o->form & 1) return EXIT_WELL;
-    tool_say("fickle: error: this command does not write %s; it can write ", form_words[o->form]);
+    tool_say("fickle: error: this command has no output format %s; it can write ", form_words[o->form]);
     for (int i = 0; i < TOOL_FORM_COUNT; i++) {
         if (!(forms >> i & 1)) continue;
         tool_say("%s%s", between, form_words[i]);
@@ -145,19 +145,13 @@ static void check_names(struct argp_state *state, const tool_options *o, int wan
 void tool_wrong_use(struct argp_state *state, const char *format, ...)
 {
     char text[1000];
-    fg_memory_file shown;
     va_list values;
     va_start(values, format);
-    const int size = vsnprintf(text, sizeof text, format, values);
+    (void)vsnprintf(text, sizeof text, format, values);
     va_end(values);
-    const bool open = size >= 0 && fg_memory_file_open(&shown);
-    if (open) fg_text_show(shown.file, (fg_text){text, strlen(text)});
-    if (open && fg_memory_file_close(&shown)) {
-        argp_error(state, "%s", shown.text);
-        free(shown.text);
-    } else {
-        argp_error(state, "there is not enough memory");
-    }
+    tool_say("fickle: error: %s\n", text);
+    tool_say("Try '%s --help'.\n", state->name);
+    if (!(state->flags & ARGP_NO_EXIT)) exit(argp_err_exit_status);
 }
 
 /* The library that reads options tells one that it does not know as it is; none of ours steers a terminal. */
@@ -165,7 +159,7 @@ static bool options_can_be_told(int argc, char **argv)
 {
     for (int i = 1; i < argc && strcmp(argv[i], "--") != 0; i++) {
         if (*argv[i] != '-' || tool_is_plain((fg_text){argv[i], strcspn(argv[i], "=")})) continue;
-        tool_say("fickle: '%s' is no option; a file of that name is written ./%s\n", argv[i], argv[i]);
+        tool_say("fickle: error: '%s' is not an option; write a file of that name as ./%s\n", argv[i], argv[i]);
         return false;
     }
     return true;
@@ -196,7 +190,7 @@ static bool is_gate_name(const char *path)
 char *tool_recording_named(struct argp_state *state, const tool_options *o, char *argument)
 {
     if (is_gate_name(argument) && !is_gate_name(o->gate))
-        tool_wrong_use(state, "the gate file comes first: %s %s, not %s %s", argument, o->gate, o->gate, argument);
+        tool_wrong_use(state, "put the gate file first: %s %s, not %s %s", argument, o->gate, o->gate, argument);
     return argument;
 }
 
@@ -211,7 +205,7 @@ error_t tool_arguments(int key, char *argument, struct argp_state *state, int wa
         else if (!o->recording && wants & WANTS_RECORDING)
             o->recording = tool_recording_named(state, o, argument);
         else
-            tool_wrong_use(state, "'%s' is one argument too many", argument);
+            tool_wrong_use(state, "unexpected argument '%s'", argument);
         return 0;
     case ARGP_KEY_END: check_names(state, o, wants); return 0;
     default: return ARGP_ERR_UNKNOWN;

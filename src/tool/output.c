@@ -11,7 +11,7 @@
 FILE *tool_output_open(void)
 {
     FILE *output = tmpfile();
-    if (!output) tool_say("fickle: there is no room for the results in the temporary folder: %s\n", strerror(errno));
+    if (!output) tool_say("fickle: error: cannot store the results in the temporary folder: %s\n", strerror(errno));
     return output;
 }
 
@@ -81,7 +81,7 @@ int tool_output_close(FILE *output, tool_form form, bool good)
     fclose(output);
     if (!good || !failed) return good ? EXIT_WELL : EXIT_WRONG;
     clearerr(stdout); /* it is told here */
-    if (error != EPIPE) tool_say("fickle: error: the results cannot be written: %s\n", strerror(error));
+    if (error != EPIPE) tool_say("fickle: error: cannot write the results: %s\n", strerror(error));
     return EXIT_WRONG;
 }
 
@@ -89,6 +89,6 @@ void tool_output_check(void)
 {
     errno = 0;
     if (fflush(stdout) == 0 && !ferror(stdout)) return;
-    if (errno != EPIPE) tool_say("fickle: error: the results cannot be written: %s\n", strerror(errno ? errno : EIO));
+    if (errno != EPIPE) tool_say("fickle: error: cannot write the results: %s\n", strerror(errno ? errno : EIO));
     _exit(EXIT_WRONG);
 }

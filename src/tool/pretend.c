@@ -71,7 +71,7 @@ static const struct argp argp = {.options = own_options,
 
 const tool_command command_pretend = {.name = "pretend",
                                       .use = "pretend GATE",
-                                      .line = "a scene of it as a recording",
+                                      .line = "prints a scene as a recording",
                                       .argp = &argp,
                                       .options_size = sizeof(tool_options),
                                       .forms = 1 << FORM_TEXT | 1 << FORM_CSV,

@@ -25,7 +25,7 @@ typedef struct printer {
     int64_t from_ms;
     bool all;       /* of text too: what is at rest when it begins, and each level of a sequence */
     uint64_t told;  /* changes that belong here */
-    uint64_t quiet; /* of those, names that were at rest at the first step */
+    uint64_t quiet; /* of those, names that were at rest in the first step */
     uint64_t plays; /* and levels of sequences */
     const fg_replay_report *report;
     const char *path; /* of the recording; NULL: nothing is told beforehand */
@@ -139,10 +139,10 @@ static void tell_left_out(const printer *p, const char *path)
 {
     char a[64], b[64];
     if (!p->quiet && !p->plays) return;
-    tool_say("%s: left out: ", path);
-    if (p->quiet) tool_say("%s at rest at the first step", tool_counted(p->quiet, "name", a));
+    tool_say("%s: not shown: ", path);
+    if (p->quiet) tool_say("%s at rest in the first step", tool_counted(p->quiet, "name", a));
     if (p->plays) tool_say("%s%s of sequences and sweeps", p->quiet ? ", " : "", tool_counted(p->plays, "level", b));
-    tool_say("; --verbose prints them too\n");
+    tool_say("; --verbose prints them\n");
 }
 
 static bool on_change(void *context, const fg_change *change)
@@ -296,7 +296,7 @@ static const struct argp argp = {
 
 const tool_command command_replay = {.name = "replay",
                                      .use = "replay GATE RECORDING",
-                                     .line = "every change: time, what, was, is, because",
+                                     .line = "prints every change with its reason",
                                      .argp = &argp,
                                      .options_size = sizeof(tool_options),
                                      .forms = REPLAY_FORMS,

@@ -8,7 +8,7 @@ static int can_be_honoured(const tool_command *command, const tool_options *opti
 {
     if (tool_form_is_one_of(options, command->forms) != EXIT_WELL) return EXIT_WRONG;
     if (!options->verbose || command->verbose) return EXIT_WELL;
-    tool_say("fickle: error: %s has no more to say, so leave --verbose out\n", command->name);
+    tool_say("fickle: error: %s has nothing more to print; leave out --verbose\n", command->name);
     return EXIT_WRONG;
 }
 

@@ -106,6 +106,6 @@ bool tool_print_summary(FILE *output, const tool_options *options, const tool_ch
                 "share");
     if (!fg_summary_tell(summary, end_ms, &t, on_name, on_sensor)) return false;
     if (options->form == FORM_TEXT)
-        fputs("noise: half of the moves from one step to the next are at most this large\n", output);
+        fputs("noise: half of all changes from one step to the next are at most this large\n", output);
     return true;
 }

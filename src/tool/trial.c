@@ -109,7 +109,7 @@ static void on_trial(void *context, const fg_trial *trial, const fg_replay_repor
     fprintf(p->output, "%.*s  (%.*s: %s, %" PRId64 ".%03" PRId64 " s)\n", (int)trial->name.size, trial->name.at,
             (int)trial->readings.size, trial->readings.at, tool_counted(report->rows, "row", room),
             report->length_ms / 1000, report->length_ms % 1000);
-    if (report->unread_count) fprintf(p->output, "  no column for %s, so faulty throughout", report->unread);
+    if (report->unread_count) fprintf(p->output, "  no column for %s, so it is faulty throughout", report->unread);
     if (report->unread_count && *report->unread_like) fprintf(p->output, "; %s", tool_column_meant(report, meant));
     if (report->unread_count) fputc('\n', p->output);
     if (report->finer)
@@ -234,7 +234,7 @@ static const struct argp argp = {
 
 const tool_command command_trial = {.name = "trial",
                                     .use = "trial GATE",
-                                    .line = "its trials: what held, and what broke the rest",
+                                    .line = "runs the trials: what held, what failed and why",
                                     .argp = &argp,
                                     .options_size = sizeof(tool_options),
                                     .forms = 1 << FORM_TEXT | 1 << FORM_CSV | 1 << FORM_TAP | 1 << FORM_JUNIT,

@@ -17,7 +17,7 @@ static const struct argp_option own_options[] = {
     {"write", 'w', NULL, 0, "change the numbers in the gate file; without it the difference is printed", 0},
     {"check", OPTION_CHECK, NULL, 0, "run the trials with the new numbers first; write nothing if one that held fails",
      0},
-    {"force", 'f', NULL, 0, "with --check: write nevertheless", 0},
+    {"force", 'f', NULL, 0, "with --check: write anyway", 0},
     {"try", 'y', "NUMBER=A..B by S", 0, "what each value of a number of the gate would do: trials, changes, how late",
      0},
     {"output", 'o', "FILE", 0, "a picture of the labelled readings and the limits: FILE.png or FILE.svg", 0},
@@ -131,8 +131,8 @@ static bool has_a_rule(const fg_gate_file *file)
         if (fg_kind_is(p->declared[i].kind, FG_KIND_ON_SENSOR)) return true;
         if (p->declared[i].kind == FG_KIND_SENSOR) sensor = p->declared[i].name;
     }
-    tool_say("%s: error: has no threshold, hysteresis or bands to tune; let them be made of the labels: --new NAME\n"
-             "    or write a rule with limits as you guess them: bands NAME from %.*s { low | 20 | high }\n",
+    tool_say("%s: error: has no threshold, hysteresis or bands to tune; create bands from the labels: --new NAME\n"
+             "    or write a rule with guessed limits: bands NAME from %.*s { low | 20 | high }\n",
              tool_path(file->path), (int)sensor.size, sensor.at);
     return false;
 }
@@ -192,7 +192,7 @@ static const struct argp argp = {
 
 const tool_command command_tune = {.name = "tune",
                                    .use = "tune GATE RECORDING",
-                                   .line = "its limits from labelled readings",
+                                   .line = "finds limits from labelled readings",
                                    .argp = &argp,
                                    .options_size = sizeof(tune_options),
                                    .forms = 1 << FORM_TEXT | 1 << FORM_CSV,

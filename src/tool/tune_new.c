@@ -85,8 +85,8 @@ static int tell(tuner *t, const fg_gate_file *file, fg_text after)
     }
     if (text)
         fprintf(t->output,
-                o->write ? "\nthese bands now stand at the end of %s:\n"
-                         : "\nto be pasted at the end of %s, or run it again with --write:\n",
+                o->write ? "\nthese bands were added at the end of %s:\n"
+                         : "\npaste this at the end of %s, or run the command again with --write:\n",
                 tool_path(file->path));
     if (text) fwrite(bands.at, 1, bands.size, t->output);
     return o->output ? tune_draw(t) : EXIT_WELL;

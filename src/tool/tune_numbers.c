@@ -12,7 +12,7 @@ static void on_left(void *context, const fg_tuned_change *change, const char *wh
     const fg_declared *rule = fg_tuning_rule(context);
     char number[FG_VALUE_TEXT_SIZE];
     const size_t size = fg_value_write(change->value, rule->decimals, number);
-    tool_say("fickle: %.*s would be better with %.*s %.*s, but that number is not changed here: %s\n",
+    tool_say("fickle: note: %.*s would work better with %.*s %.*s, but that number is not changed here: %s\n",
              (int)rule->name.size, rule->name.at, (int)size, number, (int)rule->unit.size, rule->unit.at, why);
 }
 
@@ -22,13 +22,13 @@ static void on_note(void *context, const fg_edit_note *note)
     const fg_text rule = note->edit->rule->name, other = note->other->name;
     switch (note->kind) {
     case FG_EDIT_DISPUTED:
-        tool_say("fickle: '%s' belongs to both %.*s and %.*s, which want %s and %s, so it stays as it is\n",
+        tool_say("fickle: note: '%s' belongs to both %.*s and %.*s, which want %s and %s, so it stays as it is\n",
                  note->edit->was, (int)rule.size, rule.at, (int)other.size, other.at, note->edit->text,
                  note->other_text);
         return;
     case FG_EDIT_KEPT:
-        tool_say("fickle: %.*s would be better with %s, but %.*s with %s, so it stays as it is\n", (int)rule.size,
-                 rule.at, note->edit->text, (int)other.size, other.at, note->other_text);
+        tool_say("fickle: note: %.*s would work better with %s, but %.*s with %s, so it stays as it is\n",
+                 (int)rule.size, rule.at, note->edit->text, (int)other.size, other.at, note->other_text);
         return;
     case FG_EDIT_SHARED:
         if (t->options->common.quiet) return;
@@ -42,7 +42,7 @@ static void on_note(void *context, const fg_edit_note *note)
 static void on_broken(void *context, const fg_trial_result *result)
 {
     (void)context;
-    tool_say("fickle: held, and %s with the new numbers: line %" PRIu32 ", %.*s: %.*s\n",
+    tool_say("fickle: error: held, and %s with the new numbers: line %" PRIu32 ", %.*s: %.*s\n",
              fg_outcome_word(result->outcome), result->line, (int)result->expectation.size, result->expectation.at,
              (int)result->because.size, result->because.at);
 }
@@ -76,7 +76,7 @@ static int try_out(const tuner *t, fg_text text)
     const fg_status compiled = fg_gate_file_of_text(&changed, t->file->path, text, tool_settings(o), &mistake);
     if (compiled == FG_ERROR_GATE) {
         tool_print_findings(&changed, tool_told(o));
-        tool_say("fickle: error: with the new numbers it is no gate any more, so nothing is written\n");
+        tool_say("fickle: error: the gate has errors with the new numbers, so nothing was written\n");
     } else if (compiled != FG_OK) {
         tool_print_mistake(&mistake);
     } else {
@@ -106,7 +106,7 @@ static int write_or_show(const tuner *t, const fg_edit *edits, size_t count, fg_
     int status = o->write || o->check ? try_out(t, after) : EXIT_WELL;
     const bool refused = status == EXIT_HELD_NOT && !o->force;
     if (status == EXIT_WRONG) return status;
-    if (refused && o->write) tool_say("fickle: nothing is written; --force writes nevertheless\n");
+    if (refused && o->write) tool_say("fickle: error: nothing was written; --force writes anyway\n");
     if (o->write && !refused) {
         if (fg_file_change(t->file->path, t->file->program.sources[0].text, after, &mistake) != FG_OK) {
             tool_print_mistake(&mistake);
@@ -149,7 +149,7 @@ int tune_numbers(const tuner *t)
     if (edits && !count) {
         for (size_t i = 0; i < t->count; i++) wanted += t->tuned[i].change_count;
         if (t->options->common.form == FORM_TEXT)
-            fprintf(t->output, "\nno number %s\n", wanted ? "is changed" : "has to change");
+            fprintf(t->output, "\nno number %s\n", wanted ? "is changed" : "needs to change");
         status = EXIT_WELL;
     } else if (edits) {
         const fg_text after = fg_edit_text(t->file->program.sources[0].text, edits, count);

@@ -54,7 +54,7 @@ static void boundary_name(const fg_declared *rule, const fg_tuned_cut *cut, char
 static void print_cuts(const tuner *t, const fg_declared *rule, const fg_tuned *tuned)
 {
     fprintf(t->output, "\n  %-20s  %12s %6s  %12s %6s  %12s %6s  %-24s  %s\n", "boundary", "now", "wrong", "halfway",
-            "wrong", "fewest", "wrong", "nothing read in between", "widest margin");
+            "wrong", "fewest", "wrong", "gap between the readings", "widest margin");
     for (size_t i = 0; i < tuned->cut_count; i++) {
         const fg_tuned_cut *cut = &tuned->cuts[i];
         char name[80], space[140];
@@ -90,10 +90,10 @@ static void print_backwards(const tuner *t, const fg_declared *rule, const fg_tu
     const fg_text below = fg_answer_text(rule, tuned->cuts[first].below);
     const fg_text above = fg_answer_text(rule, tuned->cuts[first].above);
     fprintf(t->output,
-            "\n  the labels fit backwards: '%.*s' reads more than '%.*s' (medians above), and the rule has "
+            "\n  the labels fit in reverse order: '%.*s' reads more than '%.*s' (medians above), and the rule has "
             "it the other way; %s\n",
             (int)below.size, below.at, (int)above.size, above.at,
-            fg_kind_is(rule->kind, FG_KIND_LABELS) ? "turn the order of its labels round"
+            fg_kind_is(rule->kind, FG_KIND_LABELS) ? "reverse the order of its labels"
                                                    : "write 'under' for 'over', or 'over' for 'under'");
 }
 
@@ -109,18 +109,18 @@ static void print_margin(const tuner *t, const fg_declared *rule, const fg_tuned
     if (!dead && tuned->margin != tuned->margin_now && !tuned->margin_now)
         fprintf(t->output, ": add margin %s", value_cell(rule, tuned->margin, false).text);
     if (!tuned->moves)
-        fputs("; what the noise asks for is not known, no two readings of one label follow each other", t->output);
+        fputs("; the noise is unknown, because no two readings of one label follow each other", t->output);
     else if (!tuned->move)
-        fputs("; there is hardly any noise", t->output);
+        fputs("; there is almost no noise", t->output);
     else
-        fprintf(t->output, "; the noise asks for %s (nine of ten moves are at most %s)",
+        fprintf(t->output, "; the noise suggests %s (nine of ten changes are at most %s)",
                 value_cell(rule, tuned->noise * times, true).text, value_cell(rule, tuned->move, true).text);
     for (size_t i = 0; i < tuned->cut_count; i++) any = any || tuned->cuts[i].tuned;
     if (any && tuned->noise > tuned->widest && tuned->widest)
-        fprintf(t->output, ", but more than %s would hold readings of the other label",
+        fprintf(t->output, ", but more than %s would include readings of the other label",
                 value_cell(rule, tuned->widest * times, true).text);
     else if (any && tuned->noise > tuned->widest)
-        fputs(", but labels lie closer than that", t->output);
+        fputs(", but the labels are closer together than that", t->output);
     fputc('\n', t->output);
 }
 

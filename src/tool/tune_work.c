@@ -87,7 +87,7 @@ static bool read_all(tuner *t)
 static void tell_missing(const tuner *t, size_t i)
 {
     const fg_declared *rule = fg_tuning_rule(t->tunings[i]);
-    tool_say("fickle: error: there are not readings of two labels of %.*s; its labels are", (int)rule->name.size,
+    tool_say("fickle: error: there are no readings of two labels of %.*s; its labels are", (int)rule->name.size,
              rule->name.at);
     if (!fg_kind_is(rule->kind, FG_KIND_LABELS)) tool_say(" yes and no");
     for (uint16_t k = 0; fg_kind_is(rule->kind, FG_KIND_LABELS) && k < rule->label_count; k++)
@@ -119,11 +119,11 @@ static bool keep_those_that_fit(tuner *t)
     }
     t->count = kept;
     if (!kept && *unknown)
-        tool_say("fickle: error: no rule has all of the labels, as in '%s'; name the rule to tune, --rule NAME, or let "
-                 "bands be made of them: --new NAME\n",
+        tool_say("fickle: error: no rule has all of the labels, as in '%s'; name the rule to tune, --rule NAME, or "
+                 "create bands from them: --new NAME\n",
                  unknown);
     else if (!kept)
-        tool_say("fickle: error: there are not readings of two labels of a rule to tell apart\n");
+        tool_say("fickle: error: there are no readings of two labels of a rule\n");
     if (plain < 2) return kept > 0;
     tool_say("fickle: error: labels yes and no fit several rules; name the one to tune: --rule NAME, one of");
     for (size_t i = 0; i < t->count; i++) {

@@ -46,7 +46,7 @@ static void take_name(why_options *o, char *argument, struct argp_state *state)
     else if (!o->name)
         o->name = argument;
     else
-        tool_wrong_use(state, "'%s' is one argument too many", argument);
+        tool_wrong_use(state, "unexpected argument '%s'", argument);
 }
 
 static void check(why_options *o, struct argp_state *state)
@@ -100,7 +100,7 @@ static void tell_rest(teller *t)
 {
     char room[64];
     if (t->lines > LINES_MOST && !t->all && t->form == FORM_TEXT)
-        fprintf(t->output, "  ... and %s; --verbose tells them all\n",
+        fprintf(t->output, "  ... and %s; --verbose prints them all\n",
                 tool_counted(t->lines - LINES_MOST, "more line", room));
     t->lines = 0;
 }
@@ -153,7 +153,7 @@ static const fg_declared *find_name(const why_options *o, const fg_gate_file *fi
 {
     const fg_declared *d = fg_program_find(&file->program, fg_text_of(o->name));
     if (d) return d;
-    tool_say("%s: error: nothing is called '%s'; it has", tool_path(file->path), o->name);
+    tool_say("%s: error: there is no name '%s'; it has", tool_path(file->path), o->name);
     const uint32_t count = file->program.declared_count;
     for (uint32_t i = 0; i < count && i < NAMES_MOST; i++)
         tool_say(" %.*s", (int)file->program.declared[i].name.size, file->program.declared[i].name.at);
@@ -190,7 +190,7 @@ static int run(void *given, const fg_gate_file *file)
         if (!*mistake.file) snprintf(mistake.file, sizeof mistake.file, "%s", "fickle");
         tool_print_mistake(&mistake);
     } else if (!t.any && c->form == FORM_TEXT) {
-        fprintf(t.output, "%s did not change in that time\n", o->name);
+        fprintf(t.output, "%s did not change in that period\n", o->name);
     }
     return tool_output_close(t.output, t.form, status == FG_OK) == EXIT_WELL && status == FG_OK ? EXIT_WELL
                                                                                                 : EXIT_WRONG;
@@ -206,7 +206,7 @@ static const struct argp argp = {
 
 const tool_command command_why = {.name = "why",
                                   .use = "why GATE REC. NAME",
-                                  .line = "the reasons at one moment, or where it nearly turned",
+                                  .line = "explains a change, or why there was none",
                                   .argp = &argp,
                                   .options_size = sizeof(why_options),
                                   .forms = 1 << FORM_TEXT | 1 << FORM_CSV,

@@ -144,41 +144,41 @@ START_TEST(test_what_is_there)
     snprintf(path, sizeof path, "link%s", writers[_i].ending);
     ck_assert_int_eq(symlink("other", path), 0);
     words_for(_i, "link", words, sizeof words);
-    refuses(words, database ? "is there already" : "is a link");
+    refuses(words, database ? "exists already" : "is a link");
     holds("other", "other\n");
 
     snprintf(path, sizeof path, "dangling%s", writers[_i].ending);
     ck_assert_int_eq(symlink("nowhere", path), 0);
     words_for(_i, "dangling", words, sizeof words);
-    refuses(words, database ? "is there already" : "is a link");
+    refuses(words, database ? "exists already" : "is a link");
     ck_assert(!exists("nowhere"));
 
     snprintf(path, sizeof path, "pipe%s", writers[_i].ending);
     ck_assert_int_eq(mkfifo(path, 0600), 0);
     words_for(_i, "pipe", words, sizeof words);
-    refuses(words, database ? "is there already" : "is a device or a pipe");
+    refuses(words, database ? "exists already" : "is a device or a pipe");
 
     snprintf(path, sizeof path, "folder%s", writers[_i].ending);
     ck_assert_int_eq(mkdir(path, 0700), 0);
     words_for(_i, "folder", words, sizeof words);
-    refuses(words, database ? "is there already" : "is a folder");
+    refuses(words, database ? "exists already" : "is a folder");
 
     snprintf(path, sizeof path, "two%s", writers[_i].ending);
     ck_assert_int_eq(link("other", path), 0);
     words_for(_i, "two", words, sizeof words);
-    refuses(words, database ? "is there already" : "has a second name");
+    refuses(words, database ? "exists already" : "has a second name");
     holds("other", "other\n");
 
     snprintf(path, sizeof path, "kept%s", writers[_i].ending);
     write_text(path, "kept\n");
     ck_assert_int_eq(chmod(path, 0444), 0);
     words_for(_i, "kept", words, sizeof words);
-    refuses(words, database ? "is there already" : "is write-protected");
+    refuses(words, database ? "exists already" : "is write-protected");
     holds(path, "kept\n");
 
     ck_assert_int_eq(chmod(path, 0604), 0);
     if (database) {
-        refuses(words, "is there already");
+        refuses(words, "exists already");
         holds(path, "kept\n");
     } else {
         works(words);
@@ -196,13 +196,13 @@ END_TEST
 START_TEST(test_nothing_that_is_read)
 {
     write_both();
-    refuses("replay a.gate a.csv --save a.csv", "is what is read here");
-    refuses("replay a.gate ./sub/../a.csv --save a.csv", "is what is read here");
+    refuses("replay a.gate a.csv --save a.csv", "is an input of this command");
+    refuses("replay a.gate ./sub/../a.csv --save a.csv", "is an input of this command");
     ck_assert_int_eq(link("a.csv", "twin.csv"), 0);
-    refuses("replay a.gate a.csv --save twin.csv", "is what is read here");
+    refuses("replay a.gate a.csv --save twin.csv", "is an input of this command");
     ck_assert_int_eq(rename("a.csv", "a.svg"), 0);
-    refuses("draw a.gate a.svg -o a.svg", "is what is read here");
-    refuses("tune a.gate a.svg --label b=seen -o a.svg", "is what is read here");
+    refuses("draw a.gate a.svg -o a.svg", "is an input of this command");
+    refuses("tune a.gate a.svg --label b=seen -o a.svg", "is an input of this command");
     holds("a.svg", readings);
 }
 END_TEST
@@ -325,7 +325,7 @@ START_TEST(test_tune_new_writes)
     write_text("a.gate", "sensor d { unit cm; step 0.1 }");
     works("tune a.gate a.csv --new size --write -q");
     holds("a.gate", "sensor d { unit cm; step 0.1 }\n\nbands size from d {\n    b | 4.7 | c\n"
-                    "    margin 1.3 # half of the room that the readings leave\n}\n");
+                    "    margin 1.3 # half of the gap between the readings\n}\n");
     nothing_is_left("*.part-*");
 }
 END_TEST

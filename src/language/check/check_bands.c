@@ -14,8 +14,8 @@ static bool cuts_in_order(fg_compiler *c, const fg_symbol *rule, const fg_node *
 {
     if (!before || before_value < value) return true;
     if (before_value == value)
-        fg_report(c, FG_FIND_ORDER, cut->span, "the cut {} stands twice, so nothing lies between",
-                  "take one of the two out", fg_span_text(c, cut->span));
+        fg_report(c, FG_FIND_ORDER, cut->span, "the cut {} appears twice, so nothing lies between",
+                  "remove one of the two", fg_span_text(c, cut->span));
     else
         fg_report(c, FG_FIND_ORDER, cut->span, "the cut {} comes after {}, but cuts rise",
                   "put the cuts of {} in rising order", fg_span_text(c, cut->span), fg_span_text(c, before->span),
@@ -33,8 +33,8 @@ static bool cut_list_ends_well(fg_compiler *c, const fg_symbol *rule, const fg_n
         return false;
     }
     if (!circle && last->kind == NODE_CUT) {
-        fg_report(c, FG_FIND_MISSING, last->span, "there is no label behind the last cut",
-                  "add | and the label of what lies over {}", fg_span_text(c, last->span));
+        fg_report(c, FG_FIND_MISSING, last->span, "there is no label after the last cut",
+                  "add | and the label for readings above {}", fg_span_text(c, last->span));
         return false;
     }
     return true;
@@ -120,7 +120,7 @@ static bool parts_across(fg_compiler *c, const fg_symbol *rule, const fg_node *e
     fg_node *range = equal->first;
     if (!range || range->kind != NODE_COMPARISON) {
         fg_report(c, FG_FIND_MISSING, equal->span, "{} is no circle, so equal parts need a range",
-                  "write across A..B behind the labels", rule->sensor->name);
+                  "write across A..B after the labels", rule->sensor->name);
         return false;
     }
     if (!fg_check_limit(c, range->first, rule->sensor, &low) || !fg_check_limit(c, range->last, rule->sensor, &high))

@@ -150,7 +150,7 @@ static bool sweep_of(fg_compiler *c, const fg_node *node, const fg_symbol *servo
         !fg_quantity_duration(c, time, T("'in'"), &sweep.time))
         return false;
     if (!sweep.time) {
-        fg_report(c, FG_FIND_RANGE, time->span, "a sweep takes more than no time", "write a time above 0");
+        fg_report(c, FG_FIND_RANGE, time->span, "a sweep needs some time", "write a time above 0");
         return false;
     }
     sweep.a = (int32_t)a;

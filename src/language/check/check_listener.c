@@ -42,7 +42,7 @@ static void check_pulse(fg_compiler *c, const fg_symbol *s)
         fg_time time;
         if (node->kind != NODE_ATTRIBUTE || node->row.attribute != ATTR_LAST) continue;
         if (fg_quantity_duration(c, node->first, T("a pulse"), &time) && !time)
-            fg_report(c, FG_FIND_RANGE, node->first->span, "a pulse lasts longer than no time", "write a time above 0");
+            fg_report(c, FG_FIND_RANGE, node->first->span, "a pulse needs some time", "write a time above 0");
     }
     check_conditions(c, s);
 }

@@ -35,7 +35,7 @@ static fg_symbol *next_use(fg_compiler *c, fg_symbol **stack, uint32_t depth)
         if (use->symbol->placed || use->symbol->kind == FG_KIND_NUMBER) continue;
         if (!use->symbol->visited) return use->symbol;
         fg_report(c, FG_FIND_CYCLE, use->span, "'{}' depends on itself: {}",
-                  "work one of them out from something else, or from 'previously'", use->symbol->name,
+                  "calculate one of them from something else, or use 'previously'", use->symbol->name,
                   cycle_path(c, stack, depth, use->symbol));
     }
     return NULL;

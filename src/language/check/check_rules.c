@@ -34,7 +34,7 @@ static fg_node *the_switch(fg_compiler *c, const fg_symbol *rule, fg_node_kind k
         if (node->kind == NODE_BROKEN) *broken = true;
         if (node->kind != kind) continue;
         if (found)
-            fg_report(c, FG_FIND_TWICE, node->span, "'{}' stands twice in {}", "keep one of them",
+            fg_report(c, FG_FIND_TWICE, node->span, "'{}' appears twice in {}", "keep only one",
                       kind == NODE_ON ? T("on") : T("off"), rule->name);
         found = node;
     }

@@ -38,7 +38,7 @@ static bool period(fg_compiler *c, fg_node *number, fg_time *out)
 {
     if (!fg_quantity_duration(c, number, T("the time to and fro"), out)) return false;
     if (*out) return true;
-    fg_report(c, FG_FIND_RANGE, number->span, "to swing takes some time", "write a time above 0");
+    fg_report(c, FG_FIND_RANGE, number->span, "a swing needs some time", "write a time above 0");
     return false;
 }
 

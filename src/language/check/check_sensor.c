@@ -176,7 +176,7 @@ static void check_window(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out
                                  .high = median ? FG_MEDIAN_MOST : FG_WINDOW_MOST};
     int64_t window = 0;
     if (median && mean) {
-        fg_report(c, FG_FIND_TWICE, mean->span, "'median' and 'mean' exclude each other", "keep one of them");
+        fg_report(c, FG_FIND_TWICE, mean->span, "'median' and 'mean' exclude each other", "keep only one");
         return;
     }
     if (!median && !mean) return;

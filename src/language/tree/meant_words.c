@@ -250,15 +250,15 @@ static const fg_meant signs[] = {
     {"||", "write or", NULL},
     {"!", "write not", NULL},
     {":", "leave it out", NULL},
-    {"[", "rows stand in { }", NULL},
-    {"]", "rows stand in { }", NULL},
-    {"'", "texts stand in \"quotes\"", NULL},
+    {"[", "put rows in { }", NULL},
+    {"]", "put rows in { }", NULL},
+    {"'", "put texts in \"quotes\"", NULL},
 };
 
 void fg_meant_sign(fg_compiler *c)
 {
     const fg_text here = fg_span_text(c, fg_lex_span(c));
-    const char *instead = "names are letters, digits and _; texts stand in \"quotes\"";
+    const char *instead = "names are letters, digits and _; put texts in \"quotes\"";
     if (c->lost) return;
     for (size_t i = 0; i < sizeof signs / sizeof *signs; i++)
         if (fg_text_is(here, signs[i].word)) instead = signs[i].instead;

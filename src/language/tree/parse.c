@@ -221,7 +221,7 @@ bool fg_parse_block_open(fg_compiler *c, fg_block *block)
 {
     block->open = fg_lex_span(c);
     if (fg_parse_accept(c, TOK_OPEN_BRACE)) return true;
-    fg_parse_wrong(c, "'{'", "its rows stand in { }");
+    fg_parse_wrong(c, "'{'", "put its rows in { }");
     fg_parse_skip_row(c);
     return false;
 }
@@ -246,7 +246,7 @@ static const char *shape_of(fg_kind kind)
     case FG_KIND_BAR: return "write bar {} { lights 8; follow SENSOR A..B }";
     case FG_KIND_DISPLAY: return "write display {} { size 16x2; show \"text\" when CONDITION }";
     case FG_KIND_FLAG: return "write flag {}, or flag {} { settle 50ms }";
-    default: return "its rows stand in { }";
+    default: return "put its rows in { }";
     }
 }
 
@@ -397,7 +397,7 @@ fg_text fg_parse_new_name(fg_compiler *c, fg_span *span, fg_kind kind)
     *span = fg_lex_span(c);
     if (fg_parse_at(c, TOK_STRING)) {
         const fg_text bare = unquoted(c, here);
-        fg_report(c, FG_FIND_SYNTAX, *span, "a name stands without quotes", "write {}", bare);
+        fg_report(c, FG_FIND_SYNTAX, *span, "names are written without quotes", "write {}", bare);
         if (fg_name_fits(bare)) fg_report_fix(c, *span, bare);
         fg_lex_next(c);
         return (fg_text){0};

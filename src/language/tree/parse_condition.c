@@ -152,7 +152,7 @@ static fg_node *parse_is(fg_compiler *c, fg_symbol *symbol, fg_span from)
     }
     if (symbol->kind == FG_KIND_SENSOR && fg_parse_at_comparison(c)) {
         const fg_span is = {from.at + from.size, fg_lex_span(c).at - from.at - from.size, from.source};
-        fg_report(c, FG_FIND_SYNTAX, is, "no 'is' stands before a comparison", "write {} {} N", symbol->name,
+        fg_report(c, FG_FIND_SYNTAX, is, "no 'is' belongs before a comparison", "write {} {} N", symbol->name,
                   fg_lex_text(c));
         if (!negated) fg_report_fix(c, is, T(" "));
         (void)fg_parse_comparison_of(c, symbol->name);
@@ -312,7 +312,7 @@ static fg_node *parse_atom(fg_compiler *c)
             c->lost = true;
         }
         if (fg_parse_at(c, TOK_OPEN_BRACE)) {
-            fg_parse_wrong(c, "a condition", "a condition stands without braces: condition NAME = CONDITION");
+            fg_parse_wrong(c, "a condition", "write a condition without braces: condition NAME = CONDITION");
             return broken(c, span);
         }
         fg_parse_wrong(c, "a condition", "write a name, SENSOR over 5, BANDS is LABEL, or a bracket");
@@ -445,7 +445,7 @@ static fg_node *parse_behind(fg_compiler *c)
         fg_node *behind = fg_node_new(c, kind, node->span);
         if (count > FG_DEPTH_MOST) {
             fg_report(c, FG_FIND_TOO_MANY, fg_lex_span(c), "more than 100 of 'for', 'starts' and 'ends' stand in a row",
-                      "give a part of it a name of its own");
+                      "give a part of it its own name");
             c->lost = true;
             return broken(c, node->span);
         }
@@ -508,8 +508,8 @@ static fg_node *parse_not(fg_compiler *c)
     fg_span from = fg_lex_span(c);
     if (++c->brackets > FG_DEPTH_MOST) {
         if (!c->lost)
-            fg_report(c, FG_FIND_TOO_MANY, from, "brackets and 'not' stand more than 100 deep",
-                      "give a part of it a name of its own");
+            fg_report(c, FG_FIND_TOO_MANY, from, "brackets and 'not' are nested more than 100 deep",
+                      "give a part of it its own name");
         c->lost = true;
         c->brackets--;
         return broken(c, from);

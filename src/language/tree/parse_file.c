@@ -142,7 +142,7 @@ static void accept_between(fg_compiler *c, fg_text word)
     const bool colon = fg_parse_at(c, TOK_FOREIGN) && fg_text_is(fg_lex_text(c), ":");
     const fg_span sign = fg_lex_span(c);
     if (!colon && !fg_parse_at(c, TOK_EQUALS)) return;
-    fg_report(c, FG_FIND_SYNTAX, sign, "no '{}' stands behind '{}'", "leave it out", fg_span_text(c, sign), word);
+    fg_report(c, FG_FIND_SYNTAX, sign, "no '{}' belongs after '{}'", "leave it out", fg_span_text(c, sign), word);
     const fg_text text = c->lexer.text;
     const uint32_t end = sign.at + sign.size;
     const bool blanks = sign.at && text.at[sign.at - 1] == ' ' && end < text.size && text.at[end] == ' ';
@@ -164,7 +164,7 @@ static bool parse_attribute(fg_compiler *c, fg_symbol *symbol)
     fg_node *node = fg_node_new(c, NODE_ATTRIBUTE, from);
     node->row.attribute = (uint8_t)attributes[i].attribute;
     if (symbol->attributes >> node->row.attribute & 1)
-        fg_report(c, FG_FIND_TWICE, from, "'{}' stands twice in {}", "keep one of them", word, symbol->name);
+        fg_report(c, FG_FIND_TWICE, from, "'{}' appears twice in {}", "keep only one", word, symbol->name);
     symbol->attributes |= (uint64_t)1 << node->row.attribute;
     const bool unit = attributes[i].shape == SHAPE_UNIT;
     const fg_token next = fg_parse_peek(c);
@@ -340,7 +340,7 @@ static bool cut_by_other_sign(fg_compiler *c, const fg_node *label)
     c->quiet = quiet;
     c->lexer = here;
     if (!again) return false;
-    fg_report(c, FG_FIND_SYNTAX, sign, "| stands between a label and its limit, not '{}'", "write {} | {} | {}", text,
+    fg_report(c, FG_FIND_SYNTAX, sign, "use | between a label and its limit, not '{}'", "write {} | {} | {}", text,
               label->word, number, next);
     c->lost = true;
     return true;
@@ -429,7 +429,7 @@ static void parse_number_statement(fg_compiler *c, fg_symbol *symbol)
 static void parse_rule(fg_compiler *c, fg_symbol *symbol)
 {
     if (fg_parse_at_word(c, "of") || fg_parse_at_word(c, "on") || fg_parse_at_word(c, "for")) {
-        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "a rule is from its sensor, not '{}' it", "write from",
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "a rule is written 'from' its sensor, not '{}'", "write from",
                   fg_lex_text(c));
         fg_report_fix(c, fg_lex_span(c), T("from"));
         fg_lex_next(c);
@@ -569,7 +569,7 @@ static void parse_scene_head(fg_compiler *c)
 static void once(fg_compiler *c, bool *seen, const char *word)
 {
     if (*seen)
-        fg_report(c, FG_FIND_TWICE, fg_lex_span(c), "'{}' stands a second time in this file", "keep one of them",
+        fg_report(c, FG_FIND_TWICE, fg_lex_span(c), "'{}' appears a second time in this file", "keep only one",
                   fg_text_of(word));
     *seen = true;
     fg_lex_next(c);
@@ -579,7 +579,7 @@ static void once(fg_compiler *c, bool *seen, const char *word)
 static void parse_gate(fg_compiler *c)
 {
     once(c, &c->titled, "gate");
-    if (!fg_parse_string(c, &c->title, "the title stands in quotes: gate \"Pebble Quay\""))
+    if (!fg_parse_string(c, &c->title, "put the title in quotes: gate \"Pebble Quay\""))
         fg_parse_skip_row(c);
     else
         fg_parse_row_end(c);
@@ -616,7 +616,7 @@ static void unknown_statement(fg_compiler *c)
     const fg_meant *meant = fg_parse_at(c, TOK_NAME) ? fg_meant_statement(word) : NULL;
     if (fg_parse_at(c, TOK_MINUS) && fg_parse_peek(c).kind == TOK_MINUS)
         fg_parse_wrong(c, "a declaration", "a comment begins with #");
-    if (fg_parse_at(c, TOK_CLOSE_BRACE)) fg_parse_wrong(c, "a declaration", "take it out: no { before it is open");
+    if (fg_parse_at(c, TOK_CLOSE_BRACE)) fg_parse_wrong(c, "a declaration", "remove it: no { is open here");
     const fg_symbol *known = fg_parse_at(c, TOK_NAME) ? fg_name_find(c, word) : NULL;
     for (size_t i = 0; !guess.size && words[i]; i++) /* SENSOR */
         if (fg_meant_word(word, words[i])) guess = fg_text_of(words[i]);
@@ -632,7 +632,7 @@ static void unknown_statement(fg_compiler *c)
                   word, guess);
         if (fg_meant_word(word, guess.at)) fg_report_fix(c, fg_lex_span(c), guess);
     } else if (known) {
-        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "a row of {} stands in its own braces", "write it into {} {} { }",
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "rows of {} belong inside its braces", "write it inside {} {} { }",
                   word, fg_text_of(fg_kind_word(known->kind)), word);
     } else
         fg_parse_wrong(c, "a declaration", "it begins with a word like sensor, bands, condition or lamp");
@@ -662,8 +662,7 @@ static void include(fg_compiler *c, fg_text path, fg_span span)
     }
     for (uint32_t i = 0; i < c->include_depth; i++)
         if (fg_text_same(identity_of(&c->sources[c->including[i]]), identity_of(&source))) {
-            fg_report(c, FG_FIND_INCLUDE, span, "'{}' includes itself", "take one of the two includes out",
-                      source.name);
+            fg_report(c, FG_FIND_INCLUDE, span, "'{}' includes itself", "remove one of the two includes", source.name);
             return;
         }
     if (c->source_count == FG_SOURCES_MOST || c->include_depth == FG_INCLUDES_DEEP) {
@@ -689,7 +688,7 @@ static void parse_include(fg_compiler *c)
     fg_text path;
     fg_lex_next(c);
     const fg_span span = fg_lex_span(c);
-    if (!fg_parse_string(c, &path, "the file's name stands in quotes")) {
+    if (!fg_parse_string(c, &path, "put the file name in quotes")) {
         fg_parse_skip_row(c);
         return;
     }

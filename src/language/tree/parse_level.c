@@ -145,7 +145,7 @@ static fg_node *no_such_level(fg_compiler *c, fg_node *level, const fg_symbol *o
                   fg_span_text(c, fg_lex_span(c)), kind, owner->name, owner->name,
                   fg_text_of(levels[owner->kind - FG_KIND_LAMP].one));
     else if (!c->lost && c->in_trial && (fg_text_is(here, "never") || fg_text_is(here, "always")))
-        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "'{}' stands behind what is expected", "write {} is {} {}", here,
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "'{}' goes after the expectation", "write {} is {} {}", here,
                   owner->name, behind_text(c, owner), here);
     else if (!c->lost && meant) {
         fg_report(c, FG_FIND_LEVEL, fg_lex_span(c), "a {} has no level '{}'", meant->instead, kind, here);
@@ -223,12 +223,12 @@ static void parse_show(fg_compiler *c, fg_node *level)
         const fg_symbol *named = fg_parse_at(c, TOK_NAME) ? fg_name_find(c, fg_lex_text(c)) : NULL;
         if (named && !c->lost) {
             const fg_text quoted = fg_text_join(c, fg_text_join(c, T("\"{"), "", named->name), "", T("}\""));
-            fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "what is shown stands in quotes, a name in braces within them",
-                      "write show {}", quoted);
+            fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c),
+                      "put what is shown in quotes, and a name in braces inside them", "write show {}", quoted);
             fg_report_fix(c, fg_lex_span(c), quoted);
             c->lost = true;
         }
-        if (c->lost || !fg_parse_string(c, &text->word, "a text stands in quotes: show \"GALE\"")) {
+        if (c->lost || !fg_parse_string(c, &text->word, "put the text in quotes: show \"GALE\"")) {
             level->kind = NODE_BROKEN;
             return;
         }

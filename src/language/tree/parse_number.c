@@ -95,8 +95,8 @@ static bool go_deeper(fg_compiler *c, fg_span open)
 {
     if (++c->brackets <= FG_DEPTH_MOST) return true;
     if (!c->lost)
-        fg_report(c, FG_FIND_TOO_MANY, open, "brackets stand more than 100 deep",
-                  "give a part of it a name of its own");
+        fg_report(c, FG_FIND_TOO_MANY, open, "brackets are nested more than 100 deep",
+                  "give a part of it its own name");
     c->lost = true;
     c->brackets--;
     return false;

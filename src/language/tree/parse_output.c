@@ -57,13 +57,13 @@ static void parse_when(fg_compiler *c, fg_node *node)
     const fg_text word = fg_span_text(c, node->span), here = fg_lex_text(c);
     if (!fg_parse_at_word(c, "when") && fg_parse_at(c, TOK_NAME) && !c->lost) {
         const bool meant_if = fg_text_is(here, "if");
-        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "'when' is missing behind '{}'", "write {} when CONDITION", word,
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "'when' is missing after '{}'", "write {} when CONDITION", word,
                   word);
         fg_report_fix(c, meant_if ? fg_lex_span(c) : (fg_span){fg_lex_span(c).at, 0, fg_lex_span(c).source},
                       meant_if ? T("when") : T("when "));
         c->lost = true;
     }
-    if (!fg_parse_expect_word(c, "when", "write when and a condition behind it")) return;
+    if (!fg_parse_expect_word(c, "when", "write when and a condition after it")) return;
     node->row.has_when = true;
     add(node, fg_parse_condition(c));
 }
@@ -111,7 +111,7 @@ static bool parse_wins(fg_compiler *c, fg_symbol *symbol)
     fg_node *node = fg_node_new(c, NODE_ATTRIBUTE, fg_lex_span(c));
     node->row.attribute = clear ? ATTR_CLEAR_WINS : ATTR_SET_WINS;
     if (symbol->attributes & ((uint64_t)1 << ATTR_CLEAR_WINS | (uint64_t)1 << ATTR_SET_WINS))
-        fg_report(c, FG_FIND_TWICE, node->span, "who wins is said twice in {}", "keep one of them", symbol->name);
+        fg_report(c, FG_FIND_TWICE, node->span, "who wins is said twice in {}", "keep only one", symbol->name);
     symbol->attributes |= (uint64_t)1 << node->row.attribute;
     fg_lex_next(c);
     fg_lex_next(c);
@@ -130,7 +130,7 @@ static bool parse_word_row(fg_compiler *c, fg_symbol *symbol)
     fg_node *node = fg_node_new(c, NODE_ATTRIBUTE, fg_lex_span(c));
     node->row.attribute = (uint8_t)rows[i].attribute;
     if (symbol->attributes >> rows[i].attribute & 1 && rows[i].attribute != ATTR_LAST)
-        fg_report(c, FG_FIND_TWICE, node->span, "'{}' stands twice in {}", "keep one of them", fg_lex_text(c),
+        fg_report(c, FG_FIND_TWICE, node->span, "'{}' appears twice in {}", "keep only one", fg_lex_text(c),
                   symbol->name);
     symbol->attributes |= (uint64_t)1 << rows[i].attribute;
     fg_lex_next(c);
@@ -224,7 +224,7 @@ static void if_condition(fg_compiler *c)
         (void)fg_parse_expect_word(c, "unsure", "write if unsure, or when and a condition");
         return;
     }
-    fg_report(c, FG_FIND_SYNTAX, word, "'if' stands before 'unsure' only", "write when {}", fg_lex_text(c));
+    fg_report(c, FG_FIND_SYNTAX, word, "'if' can only be followed by 'unsure'", "write when {}", fg_lex_text(c));
     fg_report_fix(c, word, T("when"));
     c->lost = true;
 }
@@ -248,7 +248,7 @@ static fg_node *parse_row(fg_compiler *c, fg_symbol *output)
         if (!fg_parse_accept_word(c, "unsure")) if_condition(c);
     } else if (fg_parse_at_word(c, "for")) {
         const fg_text words = fg_span_text(c, fg_span_to_here(c, row->span));
-        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "a row holds as long as its condition, so no time stands here",
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "a row holds as long as its condition does, so it takes no time",
                   "write pulse NAME { start when CONDITION; last 5s } and here {} when NAME", words);
         c->lost = true;
     } else if (fg_parse_at_word(c, "otherwise") || fg_parse_at_word(c, "else")) {

@@ -113,7 +113,7 @@ static void parse_row(fg_compiler *c, fg_scene_node *scene, int verb)
 /* lasts T | every T | seed N */
 static void parse_attribute(fg_compiler *c, fg_node **number)
 {
-    if (*number) fg_report(c, FG_FIND_TWICE, fg_lex_span(c), "'{}' stands twice", "keep one of them", fg_lex_text(c));
+    if (*number) fg_report(c, FG_FIND_TWICE, fg_lex_span(c), "'{}' stands twice", "keep only one", fg_lex_text(c));
     fg_lex_next(c);
     fg_node *node = fg_parse_number(c);
     if (node->kind != NODE_BROKEN) *number = node;

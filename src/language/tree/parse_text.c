@@ -35,7 +35,7 @@ static void add_name(fg_compiler *c, fg_node *text, fg_text inside)
         fg_report(c, FG_FIND_SYNTAX, text->span, "there is no name in these {}",
                   "write the name of what is shown, and {} for a brace", T("{ }"), T("{{"));
     if (behind.size && !fg_text_is(behind, "unit"))
-        fg_report(c, FG_FIND_SYNTAX, text->span, "behind the name stands '{}'", "only the word unit can stand there",
+        fg_report(c, FG_FIND_SYNTAX, text->span, "the name is followed by '{}'", "only the word unit can follow",
                   behind);
     if (!symbol) {
         text->kind = NODE_BROKEN;
@@ -59,7 +59,7 @@ static size_t add_brace(fg_compiler *c, fg_node *text, size_t from)
     const size_t end = brace == '{' ? fg_text_byte(word, from, '}') : word.size;
     if (end == word.size) {
         fg_report(c, FG_FIND_NOT_CLOSED, text->span,
-                  brace == '{' ? "a { in this text is not closed" : "a } in this text closes nothing",
+                  brace == '{' ? "a { in this text is never closed" : "a } in this text closes nothing",
                   "write {} for a plain brace", brace == '{' ? T("{{") : T("}}"));
         text->kind = NODE_BROKEN;
         return end;

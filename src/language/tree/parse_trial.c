@@ -167,9 +167,10 @@ static void parse_of_condition(fg_compiler *c, fg_node *expect)
                   "write begins between T and T, from T to T, or from T to end", word);
         c->lost = true;
     } else if (fg_parse_at_word(c, "then") || fg_parse_at(c, TOK_COMMA)) {
-        fg_parse_wrong(c, "when it is to hold", "for one label after the other write BANDS goes low, high");
+        fg_parse_wrong(c, "a time, always or never", "for one label after the other write BANDS goes low, high");
     } else if (fg_parse_at_row_end(c)) {
-        fg_parse_wrong(c, "when it is to hold", "write at 2s, at end, from 2s to 3s, always or never behind it");
+        fg_parse_wrong(c, "a time, always or never",
+                       "write at 2s, at end, from 2s to 3s, always or never behind it");
     } else {
         fg_parse_wrong(c, "what is expected of it",
                        "at T, at end, from T to T, from T to end, begins between T and T, always, never (with while "
@@ -228,11 +229,10 @@ void fg_parse_trial(fg_compiler *c, fg_trial_node *trial)
             parse_set(c, trial);
         } else if (fg_parse_at_word(c, "readings")) {
             if (trial->readings.at)
-                fg_report(c, FG_FIND_TWICE, fg_lex_span(c), "'readings' stands twice in this trial",
-                          "keep one of them");
+                fg_report(c, FG_FIND_TWICE, fg_lex_span(c), "'readings' appears twice in this trial", "keep only one");
             fg_lex_next(c);
             trial->readings_span = fg_lex_span(c);
-            if (!fg_parse_string(c, &trial->readings, "the recording's file stands in quotes"))
+            if (!fg_parse_string(c, &trial->readings, "put the recording's file name in quotes"))
                 trial->readings = T("?");
         } else {
             const fg_meant *meant = fg_parse_at(c, TOK_NAME) ? fg_meant_trial(fg_lex_text(c)) : NULL;

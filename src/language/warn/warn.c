@@ -15,7 +15,7 @@ static bool has(const fg_symbol *s, fg_attribute attribute) { return s->attribut
 static void unused(fg_compiler *c, const fg_symbol *s)
 {
     if (s->used || (s->kind != FG_KIND_SENSOR && s->kind != FG_KIND_NUMBER && s->kind != FG_KIND_SEQUENCE)) return;
-    fg_report(c, FG_FIND_UNUSED, s->span, "nothing uses the {} '{}'", "use it, or take it out",
+    fg_report(c, FG_FIND_UNUSED, s->span, "nothing uses the {} '{}'", "use it, or remove it",
               fg_text_of(fg_kind_word(s->kind)), s->name);
 }
 
@@ -28,10 +28,9 @@ static void rows_that_never_win(fg_compiler *c, const fg_symbol *output)
         if (row->kind != NODE_ROW) continue;
         if (always)
             fg_report(c, FG_FIND_NEVER_WINS, row->span, "this row can never win: '{}' above it always holds",
-                      "put it above, or take it out", fg_span_text(c, always->span));
+                      "move it above that row, or remove it", fg_span_text(c, always->span));
         else if (first && row->when == FG_ROW_IF_UNSURE)
-            fg_report(c, FG_FIND_NEVER_WINS, row->span,
-                      "this row can never win: no row stands above it that could be unsure",
+            fg_report(c, FG_FIND_NEVER_WINS, row->span, "this row can never win: no row above it can be unsure",
                       "put it below the row it is meant for");
         if (row->when == FG_ROW_ALWAYS && !always) always = row;
         first = false;
@@ -54,8 +53,8 @@ static void unsure_rows(fg_compiler *c, const fg_symbol *output, const bool *sur
         table++;
     }
     if (open)
-        fg_report(c, FG_FIND_UNSURE, open->span, "when this is unsure the {} {} rests",
-                  "say so, or otherwise, with a row LEVEL if unsure", fg_text_of(fg_kind_word(output->kind)),
+        fg_report(c, FG_FIND_UNSURE, open->span, "while this is unsure, the {} {} rests",
+                  "say what should happen then: add a row LEVEL if unsure", fg_text_of(fg_kind_word(output->kind)),
                   output->name);
 }
 
@@ -72,9 +71,9 @@ static void against_pace(fg_compiler *c, fg_node *number, fg_text what, bool seg
     /* The first step that comes after the time. */
     const fg_time up = (time / every + 1) * every;
     fg_report(c, FG_FIND_TIME, number->span,
-              time < every ? "{} of {} is shorter than a step of {}" : "{} of {} is no multiple of a step of {}",
+              time < every ? "{} of {} is shorter than a step of {}" : "{} of {} is not a multiple of a step of {}",
               segment ? "the change comes with the first step after it; the sequence does not drift"
-                      : "it works as {}, the first step after it",
+                      : "it takes effect after {}, at the next step",
               what, fg_text_of_value_unit(c, time, 0, T("ms")), pace, fg_text_of_value_unit(c, up, 0, T("ms")));
 }
 
@@ -158,7 +157,7 @@ static void unreached(fg_compiler *c, const fg_symbol *sensor, const fg_node *nu
     if (!readings_of(c, sensor, &low, &high, &what) || !fg_quantity_steps(c, number, &slot, &value)) return;
     if (value >= low && value <= high) return;
     fg_report(c, FG_FIND_UNREACHED, number->span, "no reading of {} reaches {}: {} goes from {}",
-              "move the limit, or what stands against it", sensor->name,
+              "move the limit, or widen what bounds the readings", sensor->name,
               fg_text_of_value_unit(c, value, sensor->decimals, sensor->unit), fg_text_of(what),
               fg_check_readings(c, sensor, low, high));
 }
@@ -221,8 +220,8 @@ static void constant_chain(fg_compiler *c, const fg_node *chain)
             earlier = earlier->next;
         if (earlier != part || some_reading(chain, part->symbol, all)) continue;
         fg_report(c, FG_FIND_CONSTANT, chain->span,
-                  all ? "this is never yes: no reading of {} is all of it"
-                      : "this is never no: every reading of {} is one of it",
+                  all ? "this is never yes: no reading of {} satisfies all of it"
+                      : "this is never no: every reading of {} satisfies part of it",
                   all ? "did you mean 'or'?" : "did you mean 'and'?", part->symbol->name);
     }
 }
@@ -249,7 +248,7 @@ static void no_dead_band(fg_compiler *c, const fg_symbol *rule)
     a = (fg_value)on->first->found.steps;
     b = (fg_value)off->first->found.steps;
     if (a != b) return;
-    fg_report(c, FG_FIND_DEAD_BAND, off->span, "{} switches on and off at one number, so noise there makes it chatter",
+    fg_report(c, FG_FIND_DEAD_BAND, off->span, "{} switches on and off at one number, so noise there causes chatter",
               "move the two limits apart, by more than the noise", rule->name);
 }
 
@@ -269,7 +268,7 @@ void fg_warn(fg_compiler *c)
         if (fg_kind_is(s->kind, FG_KIND_LABELS)) fg_warn_bands(c, s);
         if (s->kind == FG_KIND_HYSTERESIS) no_dead_band(c, s);
         if (s->kind == FG_KIND_LATCH && !has(s, ATTR_CLEAR))
-            fg_report(c, FG_FIND_UNUSED, s->span, "nothing clears the latch {}: once set it stays",
+            fg_report(c, FG_FIND_UNUSED, s->span, "nothing clears the latch {}: once set, it stays set",
                       "add clear when and a condition", s->name);
         if (!fg_kind_is(s->kind, FG_KIND_IS_OUTPUT)) continue;
         rows_that_never_win(c, s);

@@ -81,7 +81,7 @@ static void say_shared(fg_compiler *c, const rows *r, const stretch *lower, cons
     const fg_node *a = r->nodes[lower->row], *b = r->nodes[upper->row];
     const bool first = lower->row < upper->row;
     fg_report(c, FG_FIND_SHARED, (first ? b : a)->span, "{} is in '{}' and in '{}'",
-              "'{}' wins, it stands first; let one range end before the other",
+              "'{}' wins because it comes first; let one range end before the other begins",
               fg_check_readings(c, r->rule->sensor, upper->low, upper->high < lower->high ? upper->high : lower->high),
               a->word, b->word, (first ? a : b)->word);
 }
@@ -168,7 +168,7 @@ static void say_odd(fg_compiler *c, const fg_symbol *rule, const wide *odd, cons
     if (other && other == odd + 1 && other->cut && odd->steps + other->steps == 2 * usual &&
         fg_quantity_steps(c, other->cut->first, &slot, &at)) {
         fg_report(c, FG_FIND_ODD, other->cut->span, "the bands '{}' and '{}' are {} and {} wide, the others {}",
-                  "did you mean {}? then all are alike; if not, leave it", odd->node->word, other->node->word,
+                  "did you mean {}? then all have the same width; if not, leave it", odd->node->word, other->node->word,
                   fg_text_of_value_unit(c, odd->steps, s->decimals, s->unit),
                   fg_text_of_value_unit(c, other->steps, s->decimals, s->unit), others,
                   fg_text_of_value(c, at - odd->steps + usual, s->decimals));
@@ -233,7 +233,7 @@ static void never_wins(fg_compiler *c, const rows *r)
         if (covered)
             fg_report(c, FG_FIND_NEVER_WINS, r->nodes[row]->span,
                       "'{}' can never win here: the rows above have all its readings",
-                      "move it above them, or take it out", r->nodes[row]->word);
+                      "move it above them, or remove it", r->nodes[row]->word);
     }
 }
 

@@ -56,7 +56,7 @@ fg_status fg_gate_fixed(const char *path, fg_text text, fg_settings settings, fg
         fg_gate_file_close(&file);
         fg_text_free(now);
         if (!read) return status;
-        if (!next.at) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to mend it");
+        if (!next.at) return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to fix it");
         now = next;
         *count += more;
         if (!more) break;

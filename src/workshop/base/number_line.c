@@ -292,7 +292,7 @@ static void list_stretch(const line *l, const stretch *s, int name_width, fg_buf
             fg_buffer_add_c(out, " wide");
         }
     }
-    if (s->shared) fg_buffer_add_c(out, ", shared: it stands first");
+    if (s->shared) fg_buffer_add_c(out, ", shared: it comes first");
     fg_buffer_add_c(out, "\n");
 }
 
@@ -302,7 +302,7 @@ static void list_rest(const line *l, fg_buffer *out)
     if (source->margin) {
         fg_buffer_add_c(out, "  ~ the margin of ");
         fg_buffer_add_value(out, source->margin, l->rule);
-        fg_buffer_add_c(out, ": here the present answer stays\n");
+        fg_buffer_add_c(out, ": within it the present answer is kept\n");
     }
     if (l->rule->kind == FG_KIND_HYSTERESIS) {
         for (size_t i = 0; i < l->count; i++) {
@@ -310,11 +310,11 @@ static void list_rest(const line *l, fg_buffer *out)
             if (s->owner.size != 5) continue; /* "stays" */
             fg_buffer_add_c(out, "  the dead band is ");
             fg_buffer_add_value(out, fg_dead_band_of(source), l->rule);
-            fg_buffer_add_c(out, " wide: noise smaller than that does not make it chatter\n");
+            fg_buffer_add_c(out, " wide: noise smaller than that does not cause chatter\n");
         }
     }
     if (l->sensor->circle) {
-        fg_buffer_add_c(out, "  a circle: right of the end it goes on at 0\n");
+        fg_buffer_add_c(out, "  a circle: it continues at 0 after the right end\n");
     }
 }
 

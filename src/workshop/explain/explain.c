@@ -56,7 +56,7 @@ static void add_span(fg_value low, fg_value high, const fg_declared *sensor, fg_
 static void never_read(const fg_explainer *x, size_t input, fg_buffer *out)
 {
     const bool missing = x->no_column && x->no_column[input];
-    fg_buffer_add_c(out, missing ? "the recording has no column for it" : "nothing was read yet");
+    fg_buffer_add_c(out, missing ? "the recording has no column for it" : "no reading has arrived yet");
 }
 
 static void faulty_reason(const fg_explainer *x, const fg_sensor_state *state, const fg_declared *d, fg_buffer *out)
@@ -65,8 +65,8 @@ static void faulty_reason(const fg_explainer *x, const fg_sensor_state *state, c
     if (state->heard == FG_HEARD_NOTHING) {
         never_read(x, d->index, out);
     } else if (state->heard == FG_HEARD_FAULT) {
-        fg_buffer_add_c(out,
-                        sensor->term_count ? "it cannot be worked out from its parts" : "what was read is no reading");
+        fg_buffer_add_c(out, sensor->term_count ? "it cannot be calculated from its parts"
+                                                : "the input was not a valid reading");
     } else if (state->old) {
         fg_buffer_add_c(out, "the last reading is older than ");
         fg_buffer_add_time(out, sensor->stale);
@@ -78,7 +78,7 @@ static void faulty_reason(const fg_explainer *x, const fg_sensor_state *state, c
         fg_buffer_add_c(out, " is outside trust ");
         add_span(sensor->trusted.low, sensor->trusted.high, d, out);
     } else {
-        fg_buffer_add_c(out, "it is beyond 32 bits");
+        fg_buffer_add_c(out, "the value does not fit in 32 bits");
     }
 }
 
@@ -93,7 +93,7 @@ void fg_explain_sensor(const fg_explainer *x, const fg_declared *sensor, fg_buff
     fg_buffer_add_c(out, "reads ");
     fg_buffer_add_value(out, state->value, d);
     const bool bridged = state->heard != FG_HEARD_VALUE || state->old || state->is_stuck || state->refused;
-    if (bridged) fg_buffer_add_c(out, ", bridged from the last good one");
+    if (bridged) fg_buffer_add_c(out, ", carried over from the last good reading");
 }
 
 /* "depth 61.0 cm" */
@@ -121,7 +121,7 @@ static void flag_reason(const fg_explainer *x, const fg_declared *d, fg_buffer *
     if (state->heard == FG_HEARD_NOTHING)
         never_read(x, (size_t)x->program->gate.size.sensors + d->index, out);
     else if (state->heard == FG_HEARD_FAULT)
-        fg_buffer_add_c(out, "what was read is neither yes nor no");
+        fg_buffer_add_c(out, "the input was neither yes nor no");
     else if (state->old)
         fg_buffer_add_c(out, "the last reading is too old");
     else
@@ -254,7 +254,7 @@ static void bands_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, 
         fg_buffer_add_c(out, " is ");
         fg_explain_range(&band->range, x->sensors[op->a], out);
     } else if (answer == rule->otherwise) {
-        fg_buffer_add_c(out, answer == FG_NONE ? " is in no band" : " fits no other band");
+        fg_buffer_add_c(out, answer == FG_NONE ? " is in no band" : " is in no other band");
     } else {
         fg_buffer_add_c(out, " is within the margin");
     }
@@ -424,7 +424,7 @@ static void add_part(const fg_explainer *x, const char *word, uint16_t slot, int
 static void latch_reason(const fg_explainer *x, const fg_op *op, uint16_t slot, int depth, fg_buffer *out)
 {
     int listed = 0;
-    if (now(x, slot) == FG_UNSURE) fg_buffer_add_c(out, "a missing reading could turn it, so it is unsure: ");
+    if (now(x, slot) == FG_UNSURE) fg_buffer_add_c(out, "a missing reading could change it, so it is unsure: ");
     add_part(x, "set", op->a, depth, &listed, out);
     add_part(x, "clear", op->b, depth, &listed, out);
     if (!listed) fg_buffer_add_c(out, now(x, slot) == FG_YES ? "it was set and not cleared" : "it was not set");
@@ -441,7 +441,7 @@ static void parts_reason(const fg_explainer *x, const fg_op *op, int depth, fg_b
         if (listed++) fg_buffer_add_c(out, "; ");
         long_form(x, parts[i], depth, out);
     }
-    if (!listed) fg_buffer_add_c(out, "nothing that it listens to is yes");
+    if (!listed) fg_buffer_add_c(out, "none of its inputs is yes");
 }
 
 static void count_reason(const fg_explainer *x, uint16_t number, fg_buffer *out)
@@ -451,7 +451,7 @@ static void count_reason(const fg_explainer *x, uint16_t number, fg_buffer *out)
     add_part(x, "add", c->add, 1, &listed, out);
     add_part(x, "take", c->take, 1, &listed, out);
     add_part(x, "zero", c->zero, 1, &listed, out);
-    if (!listed) fg_buffer_add_c(out, "nothing is counted");
+    if (!listed) fg_buffer_add_c(out, "nothing was counted");
 }
 
 static void pulse_reason(const fg_explainer *x, uint16_t slot, uint16_t number, int depth, fg_buffer *out)
@@ -462,12 +462,12 @@ static void pulse_reason(const fg_explainer *x, uint16_t slot, uint16_t number, 
     if (!listed && now(x, slot) == FG_YES) add_part(x, "start", p->start, depth, &listed, out);
     if (listed) return;
     if (now(x, slot) == FG_NO && fg_pulse_at(x->run, number)->spent) {
-        fg_buffer_add_c(out, "it is over, and waits for ");
+        fg_buffer_add_c(out, "it has ended and waits for ");
         add_written(x, p->again, out);
         fg_buffer_add_c(out, " before it can start again");
         return;
     }
-    fg_buffer_add_c(out, now(x, slot) == FG_YES ? "it has begun and is not over" : "it is over, or has not started");
+    fg_buffer_add_c(out, now(x, slot) == FG_YES ? "it is still running" : "it has ended, or has not started");
 }
 
 /* What stands behind a word: `X for T`, `X starts`. */
@@ -663,7 +663,7 @@ static void output_reason(const fg_explainer *x, const fg_declared *d, fg_buffer
     const fg_output_state *state = fg_output_at(x->run, d->index);
     const fg_output *output = &x->program->gate.outputs[d->index];
     if (state->unsure) {
-        fg_buffer_add_c(out, "rests, a row is unsure: ");
+        fg_buffer_add_c(out, "rests because a row is unsure: ");
         unsure_rows(x, output, output->row_count, out);
         return;
     }

@@ -32,7 +32,7 @@ static json_t *object_of(reader *r, fg_text line, uint64_t number)
                                          "there is not enough memory for this line");
     if (r->rows->status == FG_OK)
         r->rows->status = object ? fg_mistake_set(r->rows->mistake, FG_ERROR_RECORDING, r->rows->path, number,
-                                                  "this line is no object; write {\"t_ms\": 0, \"depth\": 7.3}")
+                                                  "this line is not an object; write {\"t_ms\": 0, \"depth\": 7.3}")
                                  : fg_mistake_set(r->rows->mistake, FG_ERROR_RECORDING, r->rows->path, number,
                                                   "this line is not JSON, at column %d: %s", error.column, error.text);
     json_decref(object);

@@ -196,7 +196,7 @@ static bool rename_columns(fg_rows *r, fg_text *columns, size_t count, uint64_t 
             continue;
         }
         r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
-                                   "there is no column '%.*s' to be called '%.*s'", (int)mapped->value.size,
+                                   "there is no column '%.*s' to rename to '%.*s'", (int)mapped->value.size,
                                    mapped->value.at, (int)mapped->name.size, mapped->name.at);
         return false;
     }
@@ -222,7 +222,7 @@ static bool all_differ(fg_rows *r, const fg_text *columns, size_t count, uint64_
     while (i < count && (!sorted[i].size || !fg_text_same(sorted[i], sorted[i - 1]))) i++;
     if (i < count)
         r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
-                                   "two columns are called '%.*s'; take one of them out, or rename it",
+                                   "two columns are called '%.*s'; remove one of them, or rename it",
                                    (int)(sorted[i].size > 60 ? 60 : sorted[i].size), sorted[i].at);
     free(sorted);
     return r->status == FG_OK;
@@ -267,7 +267,7 @@ static bool time_of(fg_rows *r, const fg_text *cells, uint64_t line, int64_t *t_
     const fg_text time = cells[r->time_column];
     if (read_time(r, time, t_ms)) return true;
     if (fg_text_same(fg_text_trimmed(cells[0]), fg_text_of(r->first_column)))
-        fg_rows_fail(r, line, "the heading stands here a second time; keep the first one only");
+        fg_rows_fail(r, line, "the heading appears again here; keep only the first one");
     else
         r->status =
             fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line, "the time '%.*s' cannot be read; write %s",

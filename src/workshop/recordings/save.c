@@ -308,7 +308,7 @@ static fg_status create_database(fg_saver *s, fg_mistake *mistake)
     const int handle = open(s->path, O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
     if (handle < 0 && errno == EEXIST)
         return fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0,
-                              "is there already; name another file, or take it away first");
+                              "exists already; choose another name, or remove it first");
     if (handle < 0) return FG_ERROR_FILE;
     (void)close(handle);
     s->created = true;
@@ -387,7 +387,7 @@ fg_status fg_save_end(fg_saver *s, bool good, fg_mistake *mistake)
         if (!written) (void)fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0, "cannot be written: %s", why(s));
         if (written && good && !database_end(s)) {
             written = false;
-            (void)fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0, "cannot be written to its end");
+            (void)fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0, "cannot be written completely");
         }
     } else {
         written = written && fflush(s->file) == 0;

@@ -218,12 +218,12 @@ static void say(const fg_program *program, const item *it, fg_buffer *out)
     case ITEM_ROW: say_row(program, it, out); return;
     case ITEM_FAULT: fg_buffer_add_c(out, "never faulty"); return;
     case ITEM_LIMIT:
-        fg_buffer_add_c(out, it->beside ? "no reading one step beside a limit, at " : "no reading on the limit ");
+        fg_buffer_add_c(out, it->beside ? "no reading one step from a limit, at " : "no reading on the limit ");
         (void)fg_limits_of(program, it->slot, corners); /* the gate's own, not those that a trial sets */
         fg_buffer_add_value(out, fg_limit_beside(program, it->number, corners[it->corner], it->beside), d);
         return;
     case ITEM_MARGIN:
-        fg_buffer_add_c(out, "no reading further within the margin of the limit ");
+        fg_buffer_add_c(out, "no reading deeper in the margin of the limit ");
         (void)fg_limits_of(program, it->slot, corners);
         fg_buffer_add_value(out, corners[it->corner], d);
         return;

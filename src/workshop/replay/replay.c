@@ -335,7 +335,7 @@ static bool take_column(player *p, size_t i, fg_text name, const fg_declared **o
         return false;
     }
     if (owners[input]) {
-        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0, "'%.*s' has two columns; take one of them out",
+        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0, "'%.*s' has two columns; remove one of them",
                        (int)d->name.size, d->name.at);
         return false;
     }

@@ -82,7 +82,7 @@ static void watch_begins(trial_run *r, watcher *w, fg_verdict answer)
     }
     if (!begins || (!in && off >= w->off_by)) return;
     w->off_by = off; /* of the beginnings at the wrong time the nearest is told */
-    say_answer(r, w, in ? " it began: " : " it began, not in time: ", e->slot);
+    say_answer(r, w, in ? " it began: " : " it began, but at the wrong time: ", e->slot);
     if (in) decide(w, FG_OUTCOME_HELD);
 }
 
@@ -184,7 +184,7 @@ static void watch_within(trial_run *r, watcher *w, const fg_run *run, fg_verdict
     }
     const bool late = r->t_ms - w->since > e->from;
     if (!late || !w->because.size) say_answer(r, w, it_is(answer), e->slot);
-    fg_buffer_add_c(&w->because, "; what it follows began at ");
+    fg_buffer_add_c(&w->because, "; the event it should follow was at ");
     fg_buffer_add_time(&w->because, w->since);
     decide(w, FG_OUTCOME_FAILED);
 }
@@ -236,8 +236,7 @@ static bool on_columns(void *context, const fg_text *columns, size_t count, fg_m
         while (w->column < count && !fg_text_same(columns[w->column], name)) w->column++;
         if (w->column < count) continue;
         fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
-                       "there is no column '%.*s' for line %" PRIu32 " of the gate file to match", (int)name.size,
-                       name.at,
+                       "there is no column '%.*s' for line %" PRIu32 " of the gate file", (int)name.size, name.at,
                        fg_text_place(r->file->program.sources[w->expect->span.source].text, w->expect->span.at).line);
         return false;
     }
@@ -345,7 +344,7 @@ static void finish_goes(trial_run *r, watcher *w)
 {
     const fg_declared *bands = &r->file->program.declared[w->expect->declared];
     if (w->count == w->expect->label_count) {
-        held(w, "it went that way");
+        held(w, "it happened as expected");
         return;
     }
     w->because.size = 0;
@@ -361,7 +360,7 @@ static void finish_changes(watcher *w)
     if (w->count <= w->expect->most) {
         held(w, "it changed ");
     } else {
-        fg_buffer_add_c(&w->because, "; in all it changed ");
+        fg_buffer_add_c(&w->because, "; it changed ");
         decide(w, FG_OUTCOME_FAILED);
     }
     fg_buffer_add_number(&w->because, w->count);
@@ -371,13 +370,13 @@ static void finish_changes(watcher *w)
 static void finish_within(watcher *w, int64_t end_ms)
 {
     if (!w->looked)
-        never_tried(w, "what it follows never began");
+        never_tried(w, "the event it should follow never happened");
     else if (w->since < 0)
-        held(w, "it followed each time");
+        held(w, "it followed every time");
     else if (end_ms - w->since < w->expect->from)
         undecided(w, end_ms, w->since + w->expect->from);
     else {
-        fg_buffer_add_c(&w->because, "; what it follows began at ");
+        fg_buffer_add_c(&w->because, "; the event it should follow was at ");
         fg_buffer_add_time(&w->because, w->since);
         decide(w, FG_OUTCOME_FAILED);
     }
@@ -386,7 +385,7 @@ static void finish_within(watcher *w, int64_t end_ms)
 static void finish_matches(watcher *w)
 {
     if (!w->rows) {
-        never_tried(w, "its column is empty all the time");
+        never_tried(w, "its column is empty");
         return;
     }
     const bool good = w->matched * 10000 >= w->rows * w->expect->least;
@@ -412,33 +411,33 @@ static void finish(trial_run *r, watcher *w, int64_t end_ms)
         if (end_ms < needed_ms)
             undecided(w, end_ms, needed_ms);
         else if (!w->looked)
-            never_tried(w, "no step lies in this time");
+            never_tried(w, "there is no step in this period");
         else
-            held(w, "it was yes all the time");
+            held(w, "it was yes throughout");
         break;
     }
     case FG_EXPECT_BEGINS:
         if (end_ms < e->to)
             undecided(w, end_ms, e->to);
         else if (!w->looked)
-            never_tried(w, "no step lies in this time");
+            never_tried(w, "there is no step in this period");
         else {
             if (w->off_by == INT64_MAX)
                 fg_buffer_add_c(&w->because,
-                                w->because.size ? "; it never began" : "it was yes all this time and did not begin");
+                                w->because.size ? "; it never began" : "it was yes throughout, so it did not begin");
             decide(w, FG_OUTCOME_FAILED);
         }
         break;
     case FG_EXPECT_ALWAYS:
     case FG_EXPECT_NEVER:
         if (!w->looked)
-            never_tried(w, "what stands behind 'while' was never yes");
+            never_tried(w, "the condition after 'while' was never yes");
         else
-            held(w, e->kind == FG_EXPECT_ALWAYS ? "it was yes at every step looked at" : "it was never yes");
+            held(w, e->kind == FG_EXPECT_ALWAYS ? "it was yes at every step checked" : "it was never yes");
         break;
     case FG_EXPECT_GOES:
         if (!w->looked)
-            never_tried(w, "it was unsure all the time");
+            never_tried(w, "it was unsure throughout");
         else
             finish_goes(r, w);
         break;
@@ -446,7 +445,7 @@ static void finish(trial_run *r, watcher *w, int64_t end_ms)
     case FG_EXPECT_MATCHES: finish_matches(w); break;
     case FG_EXPECT_CHANGES:
         if (!w->looked)
-            never_tried(w, "it was unsure all the time");
+            never_tried(w, "it was unsure throughout");
         else
             finish_changes(w);
         break;
@@ -546,7 +545,7 @@ static void tell_where(const trial_run *r, const char *gate_path, const char *re
     char reason[sizeof mistake->text];
     memcpy(reason, mistake->text, sizeof reason);
     fg_mistake_set(mistake, FG_ERROR_FILE, gate_path, fg_text_place(text, r->trial->readings_span.at).line,
-                   "the readings '%s' %s; a recording stands beside the gate file", recording, reason);
+                   "the recording '%s' %s; put it beside the gate file", recording, reason);
 }
 
 /* The first error of a gate, at its place in the file it stands in. */

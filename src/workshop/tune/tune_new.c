@@ -284,7 +284,7 @@ static bool widest_space(const gathering *g, fg_value circle, fg_value *before, 
     return true;
 }
 
-/* Labels without a reading are left out: a column of remarks, say. */
+/* Labels without a reading are not shown: a column of remarks, say. */
 static void drop_empty(gathering *g)
 {
     size_t kept = 0;
@@ -429,7 +429,7 @@ fg_text fg_new_bands_margin(fg_text gate, const fg_tuning *tuning, const fg_tune
     if (margin) {
         fg_buffer_add_c(&out, "    margin ");
         fg_buffer_add_c(&out, number);
-        fg_buffer_add_c(&out, tuned->moves ? "\n" : " # half of the room that the readings leave\n");
+        fg_buffer_add_c(&out, tuned->moves ? "\n" : " # half of the gap between the readings\n");
     }
     fg_buffer_add(&out, (fg_text){gate.at + end, gate.size - end});
     if (!out.full) return fg_buffer_text(&out);

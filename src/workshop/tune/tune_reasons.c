@@ -26,22 +26,22 @@ static void add_share(fg_buffer *out, uint64_t part, uint64_t of)
 static void add_space(fg_buffer *out, const fg_tuning *t, const fg_tuned_cut *cut)
 {
     const fg_declared bare = {.decimals = t->rule->decimals};
-    fg_buffer_add_c(out, "nothing was read between ");
+    fg_buffer_add_c(out, "there is no reading between ");
     fg_buffer_add_value(out, cut->last_below, &bare);
     fg_buffer_add_c(out, " and ");
     fg_buffer_add_value(out, cut->first_above, t->rule);
 }
 
-/* "11 % of the heavy readings lie among the light ones" */
+/* "11 % of the heavy readings are among the light ones" */
 static void add_overlap(fg_buffer *out, const fg_tuning *t, const fg_tuned_cut *cut)
 {
     const bool below = cut->below_wrong * cut->above_readings >= cut->above_wrong * cut->below_readings;
     add_share(out, below ? cut->below_wrong : cut->above_wrong, below ? cut->below_readings : cut->above_readings);
     fg_buffer_add_c(out, " of the ");
     add_label(out, t, below ? cut->below : cut->above);
-    fg_buffer_add_c(out, " readings lie among the ");
+    fg_buffer_add_c(out, " readings are among the ");
     add_label(out, t, below ? cut->above : cut->below);
-    fg_buffer_add_c(out, " ones: no single limit tells them apart");
+    fg_buffer_add_c(out, " ones: no single limit separates them");
 }
 
 void fg_tuning_because(fg_tuning *t, size_t number)
@@ -50,7 +50,7 @@ void fg_tuning_because(fg_tuning *t, size_t number)
     fg_buffer *out = &t->because[number];
     out->size = 0;
     if (!cut->tuned) {
-        fg_buffer_add_c(out, "left alone: there are not readings of both labels");
+        fg_buffer_add_c(out, "unchanged: there are no readings of both labels");
     } else if (cut->chosen == cut->now && !cut->gap) {
         add_limit(out, t, cut, cut->now);
         fg_buffer_add_c(out, " stays: ");

@@ -127,7 +127,7 @@ static void sensor_line(fg_asker *a, uint16_t sensor, uint32_t depth, bool decid
 
 /* ---- rules on a sensor ---- */
 
-/* "fair has come out for 1.2 s of 2 s" */
+/* "fair has been the result for 1.2 s of 2 s" */
 static void wait_line(fg_asker *a, const fg_settle *settle, const fg_settle_state *state, const fg_declared *rule,
                       uint32_t depth, bool decides)
 {
@@ -135,7 +135,7 @@ static void wait_line(fg_asker *a, const fg_settle *settle, const fg_settle_stat
     const int64_t passed = (fg_time)(a->now - state->since);
     fg_buffer *out = begin(a);
     fg_buffer_add(out, fg_answer_text(rule, state->candidate));
-    fg_buffer_add_c(out, " has come out for ");
+    fg_buffer_add_c(out, " has been the result for ");
     add_seconds(out, passed);
     fg_buffer_add_c(out, " of ");
     add_seconds(out, (int64_t)settle->time);
@@ -402,7 +402,7 @@ static void latch_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32_t de
     const bool yes = now(a, slot) == FG_YES, set = now(a, op->a) == FG_YES;
     const bool clear = op->b != FG_INDEX_NONE && now(a, op->b) == FG_YES;
     if (now(a, slot) == FG_UNSURE) { /* what is unsure could have changed it */
-        fg_buffer_add_c(begin(a), "a missing reading could turn it, so nobody can tell");
+        fg_buffer_add_c(begin(a), "a missing reading could change it, so it is unsure");
         end(a, depth, decides);
         part_line(a, "set when", op->a, depth, decides && now(a, op->a) == FG_UNSURE);
         part_line(a, "clear when", op->b, depth, decides && op->b != FG_INDEX_NONE && now(a, op->b) == FG_UNSURE);
@@ -428,17 +428,17 @@ static void pulse_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32_t de
     const bool spent = now(a, slot) == FG_NO && fg_pulse_at(a->explainer.run, op->rule)->spent;
     if (spent) {
         fg_buffer *out = begin(a);
-        fg_buffer_add_c(out, "it is over, and waits for ");
+        fg_buffer_add_c(out, "it has ended and waits for ");
         add_condition(a, p->again, out);
         fg_buffer_add_c(out, " before it can start again");
         end(a, depth, decides);
         fg_buffer *next = suggest(a, decides);
         if (next) {
             add_condition(a, p->again, next);
-            fg_buffer_add_c(next, " has to begin once");
+            fg_buffer_add_c(next, " has to start first");
         }
     } else if (over) {
-        fg_buffer_add_c(begin(a), "it began before and is over, or could not begin");
+        fg_buffer_add_c(begin(a), "it started earlier and has ended, or could not start");
         end(a, depth, decides);
     }
     part_line(a, "start when", p->start, depth, decides && !over && !spent);

@@ -81,13 +81,13 @@ static const struct {
     {"{\"t_ms\":0,\"a\":7.3}\n# c\n\n{\"b\":true,\"t_ms\":5,\"a\":null}\n{\"t_ms\":9,\"a\":\"x\",\"b\":[1]}", FG_OK, 0,
      "[t_ms][a][b] 1:0(0)(7.3)() 4:5(5)()(1) 5:9(9)(x)({})", ""},
     {"{\"t_s\":0.1,\"a\":0.15}\n", FG_OK, 0, "[t_s][a] 1:100(0.1)(0.15)", ""},
-    {"{\"t_ms\":0}\n[1]\n", FG_ERROR_RECORDING, 2, "", "this line is no object"},
+    {"{\"t_ms\":0}\n[1]\n", FG_ERROR_RECORDING, 2, "", "this line is not an object"},
     {"{\"t_ms\":0}\n{\"t_ms\":1\n", FG_ERROR_RECORDING, 2, "", "this line is not JSON"},
     {"{\"a\":0}\n", FG_ERROR_RECORDING, 1, "", "no heading with a time column"},
     {"time,a\n2026-02-30T00:00:00,1\n", FG_ERROR_RECORDING, 2, "[time][a]", "or a date, as in 2026-11-23T09:30:00Z"},
     {"time,a\n2026-13-01T00:00:00Z,1\n", FG_ERROR_RECORDING, 2, "[time][a]", "cannot be read"},
     {"t_ms,a,a\n0,1,2\n", FG_ERROR_RECORDING, 1, "", "two columns are called 'a'"},
-    {"t_ms,a\n0,1\nt_ms,a\n", FG_ERROR_RECORDING, 3, "[t_ms][a] 2:0(0)(1)", "the heading stands here a second time"},
+    {"t_ms,a\n0,1\nt_ms,a\n", FG_ERROR_RECORDING, 3, "[t_ms][a] 2:0(0)(1)", "the heading appears again here"},
     {"", FG_ERROR_RECORDING, 0, "", "is empty"},
     {"# only\n\n", FG_ERROR_RECORDING, 0, "", "is empty"},
     {"0,1\n100,2\n", FG_ERROR_RECORDING, 1, "", "no heading with a time column"},
@@ -201,7 +201,7 @@ START_TEST(test_reading_options)
     ck_assert_str_eq(h.text, "[depth][x] 2:0(1)(2) 3:250(3)(4)");
     options.column_count = 2;
     ck_assert_int_eq(fg_recording_read(path, &options, &sink, &mistake), FG_ERROR_RECORDING);
-    ck_assert_msg(strstr(mistake.text, "there is no column 'k' to be called 'key'"), "%s", mistake.text);
+    ck_assert_msg(strstr(mistake.text, "there is no column 'k' to rename to 'key'"), "%s", mistake.text);
     unlink(path);
 }
 END_TEST
