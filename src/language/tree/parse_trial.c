@@ -169,8 +169,7 @@ static void parse_of_condition(fg_compiler *c, fg_node *expect)
     } else if (fg_parse_at_word(c, "then") || fg_parse_at(c, TOK_COMMA)) {
         fg_parse_wrong(c, "a time, always or never", "for one label after the other write BANDS goes low, high");
     } else if (fg_parse_at_row_end(c)) {
-        fg_parse_wrong(c, "a time, always or never",
-                       "write at 2s, at end, from 2s to 3s, always or never behind it");
+        fg_parse_wrong(c, "a time, always or never", "write at 2s, at end, from 2s to 3s, always or never behind it");
     } else {
         fg_parse_wrong(c, "what is expected of it",
                        "at T, at end, from T to T, from T to end, begins between T and T, always, never (with while "
