@@ -22,7 +22,7 @@ FG_PUBLIC_BEGIN
 typedef struct fg_draw_mark {
     int64_t from_ms, to_ms; /**< the same for a moment */
     bool held;
-    const char *text; /**< what stands beside it if it was broken */
+    uint32_t line; /**< of the gate file, which stands beside it; 0: none */
 } fg_draw_mark;
 
 typedef struct fg_draw_options {

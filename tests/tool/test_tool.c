@@ -264,7 +264,47 @@ START_TEST(test_picture_keeps_spikes)
     write_readings(100000, 70001);
     ck_assert_int_eq(run_fickle("draw a.gate a.csv -o a.svg -q"), 0);
     char *svg = read_whole("a.svg", NULL);
-    ck_assert_msg(strstr(svg, ">359.6<"), "the lane does not reach over 333 cm");
+    ck_assert_msg(strstr(svg, ">400<") && !strstr(svg, ">500<"), "the axis does not end above 333 cm");
+    free(svg);
+}
+END_TEST
+
+static const char vane_gate[] =
+    "sensor vane { unit deg; circle 360 }\nsensor wind { unit m/s; step 0.1 }\n"
+    "bands toward from vane { equal north, east, south, west }\n"
+    "hysteresis gale from wind { on over 14; off under 10 }\n"
+    "lamp amber { on when gale; on 30% when wind over 8 }\nlamp warning { on \"ff00ff\" when gale }\n"
+    "motor fan { forward 80% when gale; back 40% when toward is west }\n"
+    "display board { size 12x1; show \"a long text\" when toward is south; show \"{toward}\" }\n"
+    "scene \"round\" { lasts 60s; every 1s; vane ramps 0 to 360 from 0s to 60s; wind ramps 2 to 18 from 5s to 40s\n"
+    "wind jumps to 5 at 50s; vane reads 180 from 5s to 6s }\n"
+    "trial \"round\" { readings \"round\"; expect gale at 40s; expect fan is stop from 1s to 5s }\n";
+
+/* What stands in a picture: own colours, numbers of the axis, a scale beside what has a strength, a number and a line
+ * below for a text without room, the line of each expectation, a grey dead band. */
+START_TEST(test_picture_tells)
+{
+    static const char *const told[] = {">north<",
+                                       ">west<",
+                                       ">14<",
+                                       ">10<",
+                                       ">20<",
+                                       ">100<",
+                                       "rgb(255, 191,   0)",
+                                       "rgb(255,   0, 255)",
+                                       ">0..100 %<",
+                                       ">-100..100 %<",
+                                       ">on 30%<",
+                                       " fan: back 40%<",
+                                       " board: show \"a long text\"<",
+                                       ">12<",
+                                       " board: show \"north\"<",
+                                       "grey: a dead band"};
+    write_whole("a.gate", vane_gate, strlen(vane_gate));
+    ck_assert_int_eq(run_fickle("draw a.gate --scene round -o a.svg -q"), 0);
+    char *svg = read_whole("a.svg", NULL);
+    for (size_t i = 0; i < sizeof told / sizeof *told; i++)
+        ck_assert_msg(strstr(svg, told[i]), "%s is not there", told[i]);
     free(svg);
 }
 END_TEST
@@ -335,6 +375,7 @@ int main(void)
     tcase_add_test(odd, test_many_columns);
     tcase_add_test(odd, test_picture);
     tcase_add_test(odd, test_picture_keeps_spikes);
+    tcase_add_test(odd, test_picture_tells);
     tcase_add_test(odd, test_picture_without_gnuplot);
     tcase_add_test(odd, test_sound);
     tcase_add_test(odd, test_folder_for_a_file);

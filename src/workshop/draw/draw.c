@@ -146,6 +146,7 @@ static void add_stretch(fg_picture *p, fg_lane *lane, const fg_run *run, int64_t
     }
     fg_stretch *s = &lane->stretches[lane->stretch_count++];
     *s = (fg_stretch){.t_ms = t_ms < p->from_ms ? p->from_ms : t_ms};
+    if (fg_kind_is(lane->declared->kind, FG_KIND_IS_OUTPUT)) s->at = fg_output_at(run, lane->declared->index)->level;
     s->rest = is_rest(lane->declared, text, run, &s->unsure);
     take_text(lane, s, text);
     p->full = p->full || !s->text;

@@ -18,6 +18,7 @@ typedef struct fg_bucket {
 typedef struct fg_stretch {
     int64_t t_ms;
     char *text;
+    fg_level at;   /* of an output */
     uint8_t level; /* which of the lane's levels it is, FG_LEVELS if none of them */
     bool owned;    /* the text is its own, and not the level's */
     bool rest;     /* no, off, stop ...: drawn as a line */

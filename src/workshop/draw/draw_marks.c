@@ -22,7 +22,8 @@ static void on_result(void *context, const fg_trial_result *result)
     marker *m = context;
     const fg_expect *e = result->expect;
     if (m->count == m->room) return;
-    fg_draw_mark mark = {.from_ms = e->from, .to_ms = e->from, .held = result->outcome == FG_OUTCOME_HELD};
+    fg_draw_mark mark = {
+        .from_ms = e->from, .to_ms = e->from, .held = result->outcome == FG_OUTCOME_HELD, .line = result->line};
     if (e->kind == FG_EXPECT_AT_END)
         mark.from_ms = mark.to_ms = m->length_ms;
     else if (e->kind == FG_EXPECT_FROM || e->kind == FG_EXPECT_BEGINS)
@@ -45,6 +46,13 @@ static bool plays(const fg_gate_file *file, const fg_trial *trial, const fg_read
     return same;
 }
 
+static int by_time(const void *a, const void *b)
+{
+    const fg_draw_mark *x = a, *y = b;
+    if (x->from_ms != y->from_ms) return x->from_ms < y->from_ms ? -1 : 1;
+    return (x->line > y->line) - (x->line < y->line);
+}
+
 fg_status fg_draw_trial_marks(const fg_gate_file *file, const fg_readings *readings, fg_draw_mark *marks, size_t room,
                               size_t *count, fg_mistake *mistake)
 {
@@ -57,6 +65,7 @@ fg_status fg_draw_trial_marks(const fg_gate_file *file, const fg_readings *readi
         if (trial->sets || !plays(file, trial, readings)) continue;
         status = fg_trial_run(file, &readings->options, i, &observer, mistake);
     }
+    qsort(marks, m.count, sizeof *marks, by_time);
     *count = m.count;
     return status;
 }

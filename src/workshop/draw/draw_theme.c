@@ -5,10 +5,8 @@
 
 const fg_theme *fg_theme_of(bool on_dark)
 {
-    static const fg_theme light = {"#ffffff", "#202428", "#b8bec4", {"#e8f1f8", "#fbf3e2"},
-                                   "#c04a00", "#10405f", "#d55e00", "#00795a"};
-    static const fg_theme dark = {"#101418", "#e6e6e6", "#4a5258", {"#17303f", "#33290f"},
-                                  "#ff8a3c", "#9ad4f5", "#ff8a3c", "#2fd1a5"};
+    static const fg_theme light = {"#ffffff", "#202428", "#b8bec4", "#c04a00", "#10405f", "#d55e00", "#00795a"};
+    static const fg_theme dark = {"#101418", "#e6e6e6", "#4a5258", "#ff8a3c", "#9ad4f5", "#ff8a3c", "#2fd1a5"};
     return on_dark ? &dark : &light;
 }
 
@@ -19,10 +17,23 @@ const char *fg_plot_fill(size_t number)
     return fills[number % FG_FILLS];
 }
 
-bool fg_plot_fill_is_pale(size_t number)
+uint32_t fg_plot_rgb(const char *colour)
 {
-    static const bool pale[FG_FILLS] = {true, true, false, true, true, false, false};
-    return pale[number % FG_FILLS];
+    unsigned rgb = 0;
+    (void)sscanf(colour, "#%x", &rgb);
+    return rgb;
+}
+
+const char *fg_plot_mixed(const fg_theme *theme, const char *colour, int share, char *mixed)
+{
+    const uint32_t over = fg_plot_rgb(colour), under = fg_plot_rgb(theme->paper);
+    uint32_t rgb = 0;
+    for (int shift = 16; shift >= 0; shift -= 8) {
+        const int a = (int)(over >> shift & 255), b = (int)(under >> shift & 255);
+        rgb = rgb << 8 | (uint32_t)(b + (a - b) * share / 100);
+    }
+    snprintf(mixed, FG_COLOUR_TEXT, "#%06x", (unsigned)rgb);
+    return mixed;
 }
 
 /* As much of a text as `most` bytes hold, whole characters only. */

@@ -5,7 +5,7 @@
 #include "workshop/base/buffer.h"
 
 typedef struct fg_theme {
-    const char *paper, *ink, *faint, *band[2], *limit, *curve, *fault, *held;
+    const char *paper, *ink, *faint, *limit, *curve, *fault, *held;
 } fg_theme;
 
 const fg_theme *fg_theme_of(bool dark);
@@ -14,8 +14,11 @@ const fg_theme *fg_theme_of(bool dark);
  * colour-blind people. The last one is for yes. */
 enum { FG_FILLS = 7, FG_FILL_YES = 6 };
 const char *fg_plot_fill(size_t number);
-/* Does dark text stand on it? */
-bool fg_plot_fill_is_pale(size_t number);
+/* "#rrggbb" as a number. */
+uint32_t fg_plot_rgb(const char *colour);
+/* A colour with only a share of it, in hundredths, over the paper: "#rrggbb" in `mixed`. */
+enum { FG_COLOUR_TEXT = 8 };
+const char *fg_plot_mixed(const fg_theme *theme, const char *colour, int share, char *mixed);
 
 /* A text in quotes as a command of gnuplot takes it, at most `most` bytes of it. Whatever it holds, it is drawn and
  * never executed. */
