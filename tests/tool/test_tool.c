@@ -297,7 +297,7 @@ START_TEST(test_picture_tells)
                                        ">on 30%<",
                                        " fan: back 40%<",
                                        " board: show \"a long text\"<",
-                                       ">12<",
+                                       ">11<",
                                        " board: show \"north\"<",
                                        "grey: a dead band"};
     write_whole("a.gate", vane_gate, strlen(vane_gate));

@@ -14,7 +14,8 @@ static double y_of(const fg_plot_view *v, double value)
 
 /* ---- the axis ---- */
 
-/* A step of 1, 2 or 5 times a power of ten, so that there are at most `most` in a range. At least a step of the sensor. */
+/* A step of 1, 2 or 5 times a power of ten, so that there are at most `most` in a range. At least a step of the sensor.
+ */
 static double nice_step(double range, int most)
 {
     double step = 1;
@@ -34,8 +35,8 @@ static double rounded_down(double value, double step)
 
 static double rounded_up(double value, double step) { return -rounded_down(-value, step); }
 
-/* From the lowest to the highest reading, and the limits that are not far from them, rounded outwards to the marks of the
- * axis. A limit at an end keeps room beyond it. */
+/* From the lowest to the highest reading, and the limits that are not far from them, rounded outwards to the marks of
+ * the axis. A limit at an end keeps room beyond it. */
 static fg_plot_view view_of(const fg_plotter *p, const fg_lane *lane, const fg_value *limits, size_t limit_count)
 {
     enum { MARKS = 6 };
@@ -71,7 +72,9 @@ static fg_plot_view view_of(const fg_plotter *p, const fg_lane *lane, const fg_v
 
 static fg_value value_of(double value)
 {
-    return value <= INT32_MIN ? INT32_MIN : value >= INT32_MAX ? INT32_MAX : (fg_value)(value < 0 ? value - 0.5 : value + 0.5);
+    return value <= INT32_MIN   ? INT32_MIN
+           : value >= INT32_MAX ? INT32_MAX
+                                : (fg_value)(value < 0 ? value - 0.5 : value + 0.5);
 }
 
 /* The marks of the axis with their numbers, none on another. */
@@ -82,15 +85,17 @@ static void draw_axis(const fg_plotter *p, const fg_declared *sensor, const fg_p
     for (double value = rounded_up(v->low, v->tick);; value += v->tick) {
         if (value > v->high) value = v->high; /* the end of a circle is no multiple */
         const double y = y_of(v, value);
-        const double inside = y < v->bottom + FG_PLOT_LINE / 2.0             ? v->bottom + FG_PLOT_LINE / 2.0
-                              : y > v->bottom + v->height - FG_PLOT_LINE / 2.0 ? v->bottom + v->height - FG_PLOT_LINE / 2.0
-                                                                               : y;
+        const double inside = y < v->bottom + FG_PLOT_LINE / 2.0 ? v->bottom + FG_PLOT_LINE / 2.0
+                              : y > v->bottom + v->height - FG_PLOT_LINE / 2.0
+                                  ? v->bottom + v->height - FG_PLOT_LINE / 2.0
+                                  : y;
         fg_value_short(value_of(value), sensor->decimals, text);
         if (inside - last >= FG_PLOT_LINE)
             fg_plot_label(p, p->left - 8, inside, fg_text_of(text), "right", p->theme.ink);
         if (inside - last >= FG_PLOT_LINE) last = inside;
         fprintf(p->out,
-                "set arrow from screen %.5f, first %.2f to graph 0, first %.2f nohead back linecolor rgb '%s' linewidth 0.8\n",
+                "set arrow from screen %.5f, first %.2f to graph 0, first %.2f nohead back linecolor rgb '%s' "
+                "linewidth 0.8\n",
                 (p->left - 4.0) / p->width, y, y, p->theme.ink);
         if (value >= v->high) return;
     }
@@ -110,15 +115,18 @@ static int by_height(const void *a, const void *b)
 }
 
 /* Moves those apart that would stand on each other: from below upwards, then down again where they left the lane. */
-static void put_beside(const fg_plotter *p, const fg_plot_view *v, beside *texts, size_t count, double x, const char *colour)
+static void put_beside(const fg_plotter *p, const fg_plot_view *v, beside *texts, size_t count, double x,
+                       const char *colour)
 {
     qsort(texts, count, sizeof *texts, by_height);
     for (size_t i = 1; i < count; i++)
         if (texts[i].y < texts[i - 1].y + FG_PLOT_LINE) texts[i].y = texts[i - 1].y + FG_PLOT_LINE;
     double most = v->bottom + v->height;
     for (size_t i = count; i-- > 0; most -= FG_PLOT_LINE)
-        if (texts[i].y > most) texts[i].y = most;
-        else most = texts[i].y;
+        if (texts[i].y > most)
+            texts[i].y = most;
+        else
+            most = texts[i].y;
     for (size_t i = 0; i < count; i++) fg_plot_label(p, x, texts[i].y, fg_text_of(texts[i].text), "left", colour);
 }
 
@@ -187,7 +195,8 @@ static void draw_dead_bands(const fg_plotter *p, const fg_declared *sensor, cons
         if (rule->kind != FG_KIND_HYSTERESIS || rule->sensor != sensor->index) continue;
         const fg_hysteresis *h = &program->gate.hysteresis[rule->index];
         const bool up = h->on.high == INT32_MAX;
-        area(p, v, up ? h->off.high : h->on.high, up ? h->on.low : h->off.low, fg_plot_mixed(&p->theme, p->theme.faint, 40, pale));
+        area(p, v, up ? h->off.high : h->on.high, up ? h->on.low : h->off.low,
+             fg_plot_mixed(&p->theme, p->theme.faint, 40, pale));
     }
 }
 
@@ -314,7 +323,7 @@ void fg_plot_sensor_faults(const fg_plotter *p, const fg_lane *lane, const fg_pl
             from = fg_plot_time(p, (a + b) / 2 - 3);
             to = fg_plot_time(p, (a + b) / 2 + 3);
         }
-        fprintf(p->out, "%.9g %.2f %.9g %.9g %.2f %.2f\n", fg_plot_at(p, (from + to) / 2), v->bottom, fg_plot_at(p, from),
-                fg_plot_at(p, to), v->bottom, v->bottom + v->height);
+        fprintf(p->out, "%.9g %.2f %.9g %.9g %.2f %.2f\n", fg_plot_at(p, (from + to) / 2), v->bottom,
+                fg_plot_at(p, from), fg_plot_at(p, to), v->bottom, v->bottom + v->height);
     }
 }

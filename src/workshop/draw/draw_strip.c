@@ -9,8 +9,8 @@ enum { TEXTS_MOST = 64, LISTED_MOST = 40, COUNT_FILLS = 2, NUMBER_ROOM = 16 };
 typedef enum box_kind { BOX_SOLID, BOX_HATCHED, BOX_REST } box_kind;
 
 typedef struct strip_box {
-    double from, to;   /* pixels */
-    double low, high;  /* from the bottom of the plot */
+    double from, to;  /* pixels */
+    double low, high; /* from the bottom of the plot */
     box_kind kind;
     uint32_t rgb;
     const char *text;
@@ -34,7 +34,8 @@ fg_strip fg_plot_strip_of(const fg_lane *lane)
 {
     const fg_declared *d = lane->declared;
     fg_strip strip = {.low = INT32_MAX, .high = INT32_MIN, .height = FG_PLOT_STRIP};
-    const bool known = d->kind == FG_KIND_LAMP || d->kind == FG_KIND_MOTOR || d->kind == FG_KIND_SERVO || d->kind == FG_KIND_BAR;
+    const bool known =
+        d->kind == FG_KIND_LAMP || d->kind == FG_KIND_MOTOR || d->kind == FG_KIND_SERVO || d->kind == FG_KIND_BAR;
     bool between = false; /* a lamp that is only on or off is just that */
     for (size_t i = 0; i < lane->stretch_count && known; i++) {
         const int32_t value = value_of(d, &lane->stretches[i].at);
@@ -79,9 +80,11 @@ static uint32_t stretch_rgb(fg_plotter *p, const fg_lane *lane, const fg_stretch
     const fg_declared *d = lane->declared;
     const fg_text text = fg_text_of(s->text);
     if (d->kind == FG_KIND_LAMP) return lamp_rgb(d, &s->at);
-    if (d->kind == FG_KIND_COUNT) return fg_plot_rgb(fg_plot_fill(text.size ? (size_t)text.at[text.size - 1] % COUNT_FILLS : 0));
+    if (d->kind == FG_KIND_COUNT)
+        return fg_plot_rgb(fg_plot_fill(text.size ? (size_t)text.at[text.size - 1] % COUNT_FILLS : 0));
     if (d->kind == FG_KIND_DISPLAY) return fg_plot_rgb(fg_plot_fill(s->level % (FG_FILLS - 1)));
-    if (d->kind == FG_KIND_BUZZER || fg_kind_is(d->kind, FG_KIND_LABELS)) return fg_plot_rgb(fg_plot_fill(fg_plot_fill_of(p, text)));
+    if (d->kind == FG_KIND_BUZZER || fg_kind_is(d->kind, FG_KIND_LABELS))
+        return fg_plot_rgb(fg_plot_fill(fg_plot_fill_of(p, text)));
     if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT))
         return fg_plot_rgb(fg_plot_fill(fg_plot_fill_of(p, fg_text_of(fg_form_word((fg_form)s->at.form)))));
     return fg_plot_rgb(fg_plot_fill(FG_FILL_YES));
@@ -99,13 +102,21 @@ static strip_box box_of(fg_plotter *p, const fg_lane *lane, const fg_strip *stri
 {
     const fg_stretch *s = &lane->stretches[i];
     const int64_t end = i + 1 < lane->stretch_count ? s[1].t_ms : p->picture->to_ms;
-    strip_box box = {fg_plot_pixel(p, s->t_ms), fg_plot_pixel(p, end), strip->middle - strip->height / 2,
-                     strip->middle + strip->height / 2, BOX_SOLID, 0, s->text};
+    strip_box box = {fg_plot_pixel(p, s->t_ms),
+                     fg_plot_pixel(p, end),
+                     strip->middle - strip->height / 2,
+                     strip->middle + strip->height / 2,
+                     BOX_SOLID,
+                     0,
+                     s->text};
     const bool none = fg_kind_is(lane->declared->kind, FG_KIND_LABELS) && fg_text_is(fg_text_of(s->text), "none");
-    if (s->unsure) box.kind = BOX_HATCHED;
-    else if (s->rest || none) box.kind = BOX_REST;
+    if (s->unsure)
+        box.kind = BOX_HATCHED;
+    else if (s->rest || none)
+        box.kind = BOX_REST;
     if (strip->curve && box.kind != BOX_HATCHED) {
-        const int32_t value = value_of(lane->declared, &s->at), base = strip->low < 0 && strip->high > 0 ? 0 : strip->low;
+        const int32_t value = value_of(lane->declared, &s->at),
+                      base = strip->low < 0 && strip->high > 0 ? 0 : strip->low;
         const double a = y_of(strip, base), b = y_of(strip, value);
         box.low = a < b ? a : b;
         box.high = a < b ? b : a;
@@ -168,7 +179,10 @@ static void put_resting(fg_plotter *p, const strip_box *box, void *context)
                 fg_plot_at(p, fg_plot_time(p, box->to)), y);
 }
 
-void fg_plot_solid(fg_plotter *p, const fg_lane *lane, const fg_strip *strip) { each_box(p, lane, strip, put_solid, NULL); }
+void fg_plot_solid(fg_plotter *p, const fg_lane *lane, const fg_strip *strip)
+{
+    each_box(p, lane, strip, put_solid, NULL);
+}
 
 void fg_plot_hatched(fg_plotter *p, const fg_lane *lane, const fg_strip *strip)
 {

@@ -29,9 +29,9 @@ enum { FG_PLOT_NOTES = 200, FG_PALETTE = 64 };
 
 /* A strip: how a value of its output becomes a height. */
 typedef struct fg_strip {
-    bool curve;         /* it shows a strength, an angle or a number of lights */
-    int32_t low, high;  /* of that */
-    double middle;      /* where it stands, in pixels from the bottom of the plot */
+    bool curve;        /* it shows a strength, an angle or a number of lights */
+    int32_t low, high; /* of that */
+    double middle;     /* where it stands, in pixels from the bottom of the plot */
     double height;
 } fg_strip;
 
