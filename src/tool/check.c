@@ -76,22 +76,35 @@ static const char *plural(uint32_t count, fg_kind kind)
     return word[strlen(word) - 1] == 'h' ? "es" : "s";
 }
 
+/* A count with its word, on the next line where this one is full. */
+static void print_count(FILE *out, size_t *column, uint32_t count, const char *word, const char *ending)
+{
+    enum { INDENT = 12 };
+    char text[64];
+    const int size = snprintf(text, sizeof text, "%" PRIu32 " %s%s", count, word, ending);
+    const size_t width = tool_width() ? (size_t)tool_width() : 100;
+    if (*column > INDENT) *column += (size_t)fprintf(out, ",");
+    if (*column > INDENT && *column + (size_t)size + 2 > width) {
+        fprintf(out, "\n%*s", INDENT, "");
+        *column = INDENT;
+    } else if (*column > INDENT) {
+        *column += (size_t)fprintf(out, " ");
+    }
+    *column += (size_t)fprintf(out, "%s", text);
+}
+
 static void print_kinds(FILE *out, const fg_program *program)
 {
     uint32_t counts[FG_KINDS_IN_ALL] = {0};
-    const char *between = "";
+    size_t column = 12;
     for (uint32_t i = 0; i < program->declared_count; i++) counts[program->declared[i].kind]++;
     fputs("  declares  ", out);
-    for (int k = 0; k < FG_KINDS_IN_ALL; k++) {
-        if (!counts[k]) continue;
-        fprintf(out, "%s%" PRIu32 " %s%s", between, counts[k], fg_kind_word((fg_kind)k), plural(counts[k], (fg_kind)k));
-        between = ", ";
-    }
+    for (int k = 0; k < FG_KINDS_IN_ALL; k++)
+        if (counts[k]) print_count(out, &column, counts[k], fg_kind_word((fg_kind)k), plural(counts[k], (fg_kind)k));
     if (program->trial_count)
-        fprintf(out, "%s%" PRIu32 " trial%s", between, program->trial_count, program->trial_count == 1 ? "" : "s");
+        print_count(out, &column, program->trial_count, "trial", program->trial_count == 1 ? "" : "s");
     if (program->scene_count)
-        fprintf(out, "%s%" PRIu32 " scene%s", program->trial_count ? ", " : between, program->scene_count,
-                program->scene_count == 1 ? "" : "s");
+        print_count(out, &column, program->scene_count, "scene", program->scene_count == 1 ? "" : "s");
     fputc('\n', out);
 }
 
