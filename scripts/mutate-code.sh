@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # mutate-code.sh [FIRST LAST]: does the comparison of straight code with the engine notice mistakes? Puts one small mistake after the
-# other into what writes the code, and runs check-code.sh over gates made by chance (these seeds; 1 to 120 unless told). Works in a copy.
+# other into what writes the code, and runs check-code.sh over gates randomly generated (these seeds; 1 to 120 unless told). Works in a copy.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 copy=$(mktemp -d)
