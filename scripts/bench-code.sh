@@ -4,7 +4,8 @@
 # bench/board/figures; `bench-code.sh --keep` keeps the new ones.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-{ cmake --preset release && cmake --build --preset release; } >/dev/null
+cmake --preset release >/dev/null
+cmake --build --preset release -- --quiet
 out=build/bench
 mkdir -p $out && rm -f $out/board_gate.[ch]
 build/release/fickle bake bench/board/board.gate -o $out/board_gate --quiet 2>/dev/null

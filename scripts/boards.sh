@@ -12,7 +12,8 @@ mapfile -t language < <(find src/language -name '*.c')
 small=tests/boards/small_gate.c
 status=0
 
-{ cmake --preset release && cmake --build --preset release; } >/dev/null
+cmake --preset release >/dev/null
+cmake --build --preset release -- --quiet
 rm -f $build/every_kind.[ch]
 build/release/fickle bake tests/boards/every_kind.gate --tables -o $build/every_kind --quiet
 cc -std=gnu11 -Wall -Wextra -Werror tests/boards/avr_runner.c -o $build/avr_runner -lsimavr -lelf

@@ -8,7 +8,7 @@ out=$PWD/build/docs
 rm -rf "$out"
 mkdir -p "$out"
 cmake --preset release >/dev/null
-cmake --build --preset release >/dev/null
+cmake --build --preset release -- --quiet
 build/release/fickle bake examples/proofing_box/box.gate -o "$out/box" --quiet
 
 perl -e '

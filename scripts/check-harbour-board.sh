@@ -3,7 +3,8 @@
 # of its ten outputs is compared with the replay.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-{ cmake --preset release && cmake --build --preset release; } >/dev/null
+cmake --preset release >/dev/null
+cmake --build --preset release -- --quiet
 out=build/boards/harbour harbour=examples/harbour
 mkdir -p $out && rm -f $out/*
 build/release/fickle bake $harbour/harbour.gate --tables -o $out/harbour --quiet

@@ -3,7 +3,8 @@
 # voltages and pins; what pins, timers and serial line do at each of its 6000 steps is compared with the replay.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-{ cmake --preset release && cmake --build --preset release; } >/dev/null
+cmake --preset release >/dev/null
+cmake --build --preset release -- --quiet
 out=build/boards/firmware harbour=examples/harbour
 mkdir -p $out && rm -f $out/*
 build/release/fickle bake $harbour/harbour.gate -o $out/harbour --quiet

@@ -6,10 +6,10 @@ cd "$(dirname "$0")/.."
 place=$PWD/build/installed
 rm -rf "$place" build/install-user build/shared
 cmake --preset release >/dev/null
-cmake --build --preset release >/dev/null
+cmake --build --preset release -- --quiet
 cmake --install build/release --prefix "$place/static" >/dev/null
 cmake --preset release -B build/shared -DBUILD_SHARED_LIBS=ON >/dev/null
-cmake --build build/shared >/dev/null
+cmake --build build/shared -- --quiet
 cmake --install build/shared --prefix "$place/shared" >/dev/null
 bad() {
     echo "install: $*" >&2
@@ -37,7 +37,7 @@ done < <(comm -23 <(echo "$declared") <(echo "$exported"))
 
 # The library alone brings its own headers alone.
 cmake --preset small >/dev/null
-cmake --build --preset small >/dev/null
+cmake --build --preset small -- --quiet
 cmake --install build/small --prefix "$place/small" >/dev/null
 [ ! -e "$place/small/include/ficklegate/replay.h" ] || bad "headers of the workshop are installed without it"
 
@@ -66,7 +66,7 @@ for kind in static shared; do
     LD_LIBRARY_PATH=$libraries build/install-user/by-pkg-config
     cc -std=c11 build/install-user/user.c $(PKG_CONFIG_PATH=$pc pkg-config --cflags --libs ficklegate-workshop) -o build/install-user/by-pkg-config
     cmake -S build/install-user -B build/install-user/$kind -G Ninja -DCMAKE_PREFIX_PATH="$place/$kind" >/dev/null
-    cmake --build build/install-user/$kind >/dev/null
+    cmake --build build/install-user/$kind -- --quiet
     LD_LIBRARY_PATH=$libraries build/install-user/$kind/user
     LD_LIBRARY_PATH=$libraries "$place/$kind/bin/fickle" --version
 done

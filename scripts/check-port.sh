@@ -3,7 +3,8 @@
 # voltage and a pin, and compares what its pins do at each step with the replay of that recording.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-{ cmake --preset release && cmake --build --preset release; } >/dev/null
+cmake --preset release >/dev/null
+cmake --build --preset release -- --quiet
 out=build/boards/port
 mkdir -p $out && rm -f $out/port.[ch]
 build/release/fickle bake tests/boards/port/port.gate --tables -o $out/port --quiet

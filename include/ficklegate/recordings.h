@@ -40,6 +40,8 @@ typedef struct fg_recording_sink {
     bool (*row)(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake);
     void (*note)(void *context, const char *text); /**< something a person may want to know; may be NULL */
     fg_progress progress;
+    /** The first reading of this name that has a unit behind it, in lines as boards print them; may be NULL. */
+    void (*unit)(void *context, fg_text name, fg_text unit, uint64_t line);
 } fg_recording_sink;
 
 /** How a recording is to be read; zero: as it is. */
@@ -47,6 +49,10 @@ typedef struct fg_recording_options {
     fg_time every;             /**< ms between rows, for one without a time column; 0: it has one */
     const fg_setting *columns; /**< name: what the column `value` of the recording is called here */
     size_t column_count;
+    /** The names of numbers that stand in lines without a heading, in their order, with commas between: "t_ms,depth".
+     * The lines before the first numbers are passed over. NULL: there are none. */
+    const char *names;
+    fg_text only; /**< the name of numbers that stand alone in lines, if `names` is NULL; empty: there is none */
     /** Replays: more than FG_GAP_STEPS steps lie between the row before `line` and this one; they are played next. May
      * be NULL. */
     void (*gap)(void *context, uint64_t line, int64_t gap_ms, uint64_t steps);
@@ -56,11 +62,11 @@ typedef struct fg_recording_options {
 enum { FG_GAP_STEPS = 1000000 };
 
 /** Reads a recording from a file, "-" being standard input, row by row; memory does not grow with it. It is CSV (RFC
- * 4180; cells separated by commas, semicolons or tabs, # begins a comment line) with a heading, or JSON Lines, either
- * of them gzipped or not, or an SQLite file with one table. Where semicolons separate cells a comma in a number is its
- * decimal point; empty rows at the end do not count. A column t_ms, t_s or time (seconds, a clock time such as
- * 12:00:01, or a date as in RFC 3339) has the times. `options`: may be NULL. FG_ERROR_FILE, FG_ERROR_RECORDING:
- * `mistake` has the file, the line and the reason. */
+ * 4180; cells separated by commas, semicolons or tabs, # begins a comment line) with a heading, JSON Lines, or lines
+ * as boards print them (lines.h), each of them gzipped or not, or an SQLite file with one table. Where semicolons
+ * separate cells a comma in a number is its decimal point; empty rows at the end do not count. A column t_ms, t_s or
+ * time (seconds, a clock time such as 12:00:01, or a date as in RFC 3339) has the times. `options`: may be NULL.
+ * FG_ERROR_FILE, FG_ERROR_RECORDING: `mistake` has the file, the line and the reason. */
 FG_MUST_CHECK fg_status fg_recording_read(const char *path, const fg_recording_options *options,
                                           const fg_recording_sink *sink, fg_mistake *mistake);
 

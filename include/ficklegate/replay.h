@@ -72,9 +72,12 @@ typedef struct fg_replay_report {
     char unread[256];                                                    /**< their names */
     char unread_name[FG_SHOWN_MOST + 1], unread_like[FG_SHOWN_MOST + 1]; /**< the first of them, and the column that is
                                                                             called much like it, or empty */
-    char columns[256];                                                   /**< the columns there are */
-    char ignored[256];                                                   /**< those that nothing uses */
-    char note[100]; /**< something about the recording; may be empty */
+    char other_unit[FG_SHOWN_MOST + 1]; /**< the first reading with a unit that is not its sensor's, or empty */
+    char other_unit_name[FG_SHOWN_MOST + 1], own_unit[FG_SHOWN_MOST + 1]; /**< whose it is, and its unit */
+    uint64_t other_unit_line;
+    char columns[256]; /**< the columns there are */
+    char ignored[256]; /**< those that nothing uses */
+    char note[100];    /**< something about the recording; may be empty */
 } fg_replay_report;
 
 /** Plays readings through a program on the simulated board. `report` is filled in as far as it got; where a part is to

@@ -8,6 +8,7 @@
 #include <ficklegate/draw.h>
 #include <ficklegate/files.h>
 #include <ficklegate/findings.h>
+#include <ficklegate/lines.h>
 #include <ficklegate/number_lines.h>
 #include <ficklegate/recordings.h>
 #include <ficklegate/replay.h>

@@ -220,7 +220,8 @@ void tool_print_missing(const char *path, const fg_replay_report *report)
 {
     char room[128];
     if (!report->unread_count) return;
-    tool_say("%s: no column for %s, so it is faulty throughout; ", path, report->unread);
+    tool_say("%s: no column for %s, so %s faulty throughout; ", path, report->unread,
+             report->unread_count == 1 ? "it is" : "they are");
     if (*report->unread_like)
         tool_say("%s\n", tool_column_meant(report, room));
     else
@@ -234,6 +235,11 @@ void tool_print_cells(const char *path, const fg_replay_report *report)
         tool_say("%s: %s could not be read and %s as faulty; the first is in line %" PRIu64 ", %s: '%s'\n", path,
                  tool_counted(report->unreadable, "cell", room), report->unreadable == 1 ? "counts" : "count",
                  report->unreadable_line, report->unreadable_name, report->unreadable_cell);
+    if (*report->other_unit)
+        tool_say("%s: line %" PRIu64 " has %s in %s, and its sensor is in %s; every number is taken as %s; "
+                 "write unit %s in %s, or let the board print %s\n",
+                 path, report->other_unit_line, report->other_unit_name, report->other_unit, report->own_unit,
+                 report->own_unit, report->other_unit, report->other_unit_name, report->own_unit);
     if (report->finer)
         tool_say("%s: %s %s finer than the step of %s and %s rounded; the first is in line %" PRIu64
                  ", %s: '%s'; write step 0.%.*s1 in %s\n",

@@ -98,6 +98,7 @@ error_t tool_reading_option_of(tool_options *o, int key, const char *argument, s
 {
     switch (key) {
     case 'c': add_column(state, o, argument); return 0;
+    case TOOL_OPTION_COLUMNS: o->reading.names = argument; return 0;
     case 'e':
         if (!tool_time(argument, &o->reading.every) || !o->reading.every)
             tool_wrong_use(state, "--every needs a time, as in 100ms, not '%s'", argument);

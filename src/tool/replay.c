@@ -284,15 +284,11 @@ static const struct argp argp = {
     .parser = parse,
     .args_doc = "GATE [RECORDING]",
     .doc = "Plays a recording through a gate on the simulated board and prints every change with its reason."
-           "\vA recording is CSV with a heading (cells separated by commas, semicolons or tabs), JSON Lines, "
-           "either of them "
-           "gzipped or not, or an SQLite file with one table. It has a column with the time (t_ms in milliseconds, "
-           "t_s in "
-           "seconds, time in seconds or as 2026-11-23T09:30:00Z) and one for each sensor (NAME in its unit, "
-           "NAME.raw in "
-           "counts) and flag. Empty cells are no new reading, what is no number is a faulty one, lines that begin "
-           "with # "
-           "are comments."};
+           "\vA recording is CSV with a heading (cells separated by commas, semicolons or tabs), JSON Lines, or lines "
+           "as boards print them (depth=12.5 wind=3), each of them gzipped or not, or an SQLite file with one table. "
+           "It has a column with the time (t_ms in milliseconds, t_s in seconds, time in seconds or as "
+           "2026-11-23T09:30:00Z) and one for each sensor (NAME in its unit, NAME.raw in counts) and flag. Empty cells "
+           "are no new reading, what is no number is a faulty one, lines that begin with # are comments."};
 
 const tool_command command_replay = {.name = "replay",
                                      .use = "replay GATE RECORDING",

@@ -166,9 +166,18 @@ bool tool_readings(const tool_options *options, const fg_gate_file *file, fg_rea
 /* What it is called. */
 const char *tool_readings_name(const tool_options *options);
 
-/* --column and --every, for the commands that read recordings. */
+/* Options without a letter; a command's own begin at TOOL_OPTION_OWN. */
+enum { TOOL_OPTION_FROM = 256, TOOL_OPTION_TO, TOOL_OPTION_COLUMNS, TOOL_OPTION_OWN };
+
+/* --column, --columns and --every, for the commands that read recordings. */
 #define TOOL_READING_OPTIONS                                                                                           \
     {"column", 'c', "NAME=COLUMN", 0, "the column of the recording that holds this sensor or flag", 0},                \
+        {"columns",                                                                                                    \
+         TOOL_OPTION_COLUMNS,                                                                                          \
+         "NAMES",                                                                                                      \
+         0,                                                                                                            \
+         "the names of numbers without a heading, in their order, as in t_ms,depth",                                   \
+         0},                                                                                                           \
     {                                                                                                                  \
         "every", 'e', "TIME", 0, "how far the rows of a recording without times are apart, as in 100ms", 0             \
     }
@@ -181,7 +190,7 @@ error_t tool_reading_option(int key, const char *argument, struct argp_state *st
 error_t tool_reading_option_of(tool_options *options, int key, const char *argument, struct argp_state *state);
 
 /* --only, --from and --to, for the commands that show a part. */
-enum { TOOL_OPTION_FROM = 256, TOOL_OPTION_TO, TOOL_OPTION_OWN, TOOL_NAMES_MOST = 200 };
+enum { TOOL_NAMES_MOST = 200 };
 #define TOOL_PART_OPTIONS                                                                                              \
     {"only", 'O', "NAMES", 0, "just these names, with commas between", 0},                                             \
         {"from", TOOL_OPTION_FROM, "TIME", 0, "begin here, as in 10s", 0},                                             \

@@ -21,26 +21,30 @@ static bool begins_with(const char *block, size_t size, const char *mark, size_t
     return size >= mark_size && !memcmp(block, mark, mark_size);
 }
 
-static bool begins_sqlite(const char *block, size_t size)
+static bool begins_sqlite(const fg_rows *rows, const char *block, size_t size)
 {
+    (void)rows;
     static const char mark[] = "SQLite format 3";
     return begins_with(block, size, mark, sizeof mark);
 }
 
-static bool begins_json(const char *block, size_t size)
+static bool begins_json(const fg_rows *rows, const char *block, size_t size)
 {
+    (void)rows;
     size_t i = 0;
     while (i < size && strchr(" \t\r\n", block[i])) i++;
     return i < size && block[i] == '{';
 }
 
-static bool begins_spreadsheet(const char *block, size_t size)
+static bool begins_spreadsheet(const fg_rows *rows, const char *block, size_t size)
 {
+    (void)rows;
     return begins_with(block, size, "PK\3\4", 4) || begins_with(block, size, "\xD0\xCF\x11\xE0", 4);
 }
 
-static bool begins_utf16(const char *block, size_t size)
+static bool begins_utf16(const fg_rows *rows, const char *block, size_t size)
 {
+    (void)rows;
     return begins_with(block, size, "\xFF\xFE", 2) || begins_with(block, size, "\xFE\xFF", 2);
 }
 
@@ -60,8 +64,9 @@ static void refuse_utf16(fg_rows *rows, fg_stream *stream, char *block, size_t s
     fg_rows_fail(rows, 0, "is text in UTF-16; export it as CSV in UTF-8");
 }
 
-static bool begins_anyhow(const char *block, size_t size)
+static bool begins_anyhow(const fg_rows *rows, const char *block, size_t size)
 {
+    (void)rows;
     (void)block;
     (void)size;
     return true;
@@ -69,13 +74,10 @@ static bool begins_anyhow(const char *block, size_t size)
 
 /* The first form that a file begins like is the one it has. */
 static const struct {
-    bool (*begins)(const char *block, size_t size);
+    bool (*begins)(const fg_rows *rows, const char *block, size_t size);
     void (*read)(fg_rows *rows, fg_stream *stream, char *block, size_t size);
-} forms[] = {{begins_sqlite, fg_sqlite_read},
-             {begins_spreadsheet, refuse_spreadsheet},
-             {begins_utf16, refuse_utf16},
-             {begins_json, fg_json_read},
-             {begins_anyhow, fg_csv_read}};
+} forms[] = {{begins_sqlite, fg_sqlite_read}, {begins_spreadsheet, refuse_spreadsheet}, {begins_utf16, refuse_utf16},
+             {begins_json, fg_json_read},     {fg_lines_begin, fg_lines_read},          {begins_anyhow, fg_csv_read}};
 
 static void read_form(fg_rows *r, fg_stream *stream, char *block)
 {
@@ -86,7 +88,7 @@ static void read_form(fg_rows *r, fg_stream *stream, char *block)
         size -= 3;
         memmove(block, block + 3, size);
     }
-    while (!forms[form].begins(block, size)) form++;
+    while (!forms[form].begins(r, block, size)) form++;
     forms[form].read(r, stream, block, size);
     if (r->status == FG_OK && !r->headed)
         fg_rows_fail(r, 0, "is empty; the first line names the columns, one of them t_ms, t_s or time");

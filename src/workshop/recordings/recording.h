@@ -37,6 +37,7 @@ typedef struct fg_rows {
     size_t column_count, time_column;
     fg_time_kind time_kind;
     bool headed;
+    bool told_by_line;  /* the names stand in the lines, so there is no heading */
     bool clock;         /* its times are those of a day */
     uint64_t count;     /* rows so far */
     int64_t written_ms; /* the time of the newest row, as written */
@@ -54,13 +55,35 @@ fg_status fg_rows_status(const fg_rows *rows);
 void fg_rows_heading(fg_rows *rows, fg_text *columns, size_t count, uint64_t line);
 void fg_rows_row(fg_rows *rows, const fg_text *cells, size_t count, uint64_t line);
 
-/* ---- the forms ---- */
-
 enum { FG_BLOCK = 1 << 18, FG_ROW_MOST = 8 << 20, FG_PROGRESS_ROWS = 16384 };
+
+/* ---- ahead.c: forms that tell their columns line by line ---- */
+
+enum { FG_AHEAD_LINES = 1000, FG_AHEAD_BYTES = 1 << 20 };
+
+/* The names are gathered from the first lines, which wait for the heading and are rows then. Empty lines and comments
+ * are passed over. */
+typedef struct fg_ahead {
+    fg_rows *rows;
+    void *context;
+    void (*gather)(void *context, fg_text line, uint64_t number); /* the names in a line */
+    void (*heading)(void *context);                               /* all that were gathered */
+    void (*row)(void *context, fg_text line, uint64_t number);
+    fg_buffer line, ahead; /* the line that is being read; those that wait, each with its newline */
+    uint64_t number, ahead_lines;
+} fg_ahead;
+
+/* Reads all of it. */
+void fg_ahead_read(fg_ahead *ahead, fg_stream *stream, char *block, size_t size);
+
+/* ---- the forms ---- */
 
 /* `block`: FG_BLOCK bytes, of which `size` are the beginning of the stream. */
 void fg_csv_read(fg_rows *rows, fg_stream *stream, char *block, size_t size);
 void fg_json_read(fg_rows *rows, fg_stream *stream, char *block, size_t size);
+/* Does it begin like lines that a board prints? */
+bool fg_lines_begin(const fg_rows *rows, const char *block, size_t size);
+void fg_lines_read(fg_rows *rows, fg_stream *stream, char *block, size_t size);
 /* Opens the file anew, by its path. */
 void fg_sqlite_read(fg_rows *rows, fg_stream *stream, char *block, size_t size);
 

@@ -8,13 +8,10 @@
 #ifndef FG_WITHOUT_JSON
 #include <jansson.h>
 
-enum { AHEAD_LINES = 1000, AHEAD_BYTES = 1 << 20, CELL = 40 };
+enum { CELL = 40 };
 
-/* Names are gathered from the first lines, which wait for the heading. */
 typedef struct reader {
     fg_rows *rows;
-    fg_buffer line, ahead; /* the line that is being read; those that wait, each with its newline */
-    uint64_t number, ahead_lines;
     json_t *columns; /* name -> number of its column */
     fg_text *cells;
     char (*texts)[CELL];
@@ -39,10 +36,11 @@ static json_t *object_of(reader *r, fg_text line, uint64_t number)
     return NULL;
 }
 
-static void gather(reader *r, fg_text line)
+static void gather(void *context, fg_text line, uint64_t number)
 {
+    reader *r = context;
     const char *name;
-    json_t *value, *object = object_of(r, line, r->number);
+    json_t *value, *object = object_of(r, line, number);
     /* cppcheck-suppress unknownMacro */
     json_object_foreach(object, name, value)
     {
@@ -50,9 +48,6 @@ static void gather(reader *r, fg_text line)
             (void)json_object_set_new(r->columns, name, json_integer((json_int_t)json_object_size(r->columns)));
     }
     json_decref(object);
-    fg_buffer_add(&r->ahead, line);
-    fg_buffer_add_c(&r->ahead, "\n");
-    r->ahead_lines++;
 }
 
 /* A number as the shortest decimal that is it. */
@@ -67,8 +62,9 @@ static fg_text text_of(const json_t *value, char *room)
     return (fg_text){"{}", 2}; /* a list or an object is no reading */
 }
 
-static void take_row(reader *r, fg_text line, uint64_t number)
+static void take_row(void *context, fg_text line, uint64_t number)
 {
+    reader *r = context;
     const char *name;
     json_t *value;
     const size_t count = json_object_size(r->columns);
@@ -84,7 +80,7 @@ static void take_row(reader *r, fg_text line, uint64_t number)
                 fg_mistake_set(r->rows->mistake, FG_ERROR_RECORDING, r->rows->path, number,
                                "the name '%.40s' is new here; the first %d lines have to hold every name once, "
                                "with null where nothing was read",
-                               name, AHEAD_LINES);
+                               name, FG_AHEAD_LINES);
             return;
         }
         const size_t i = (size_t)json_integer_value(column);
@@ -93,15 +89,15 @@ static void take_row(reader *r, fg_text line, uint64_t number)
     if (r->row) fg_rows_row(r->rows, r->cells, count, number);
 }
 
-/* The heading, and the lines that waited for it. */
-static void begin(reader *r)
+static void begin(void *context)
 {
+    reader *r = context;
     const char *name;
     json_t *number;
     const size_t count = json_object_size(r->columns);
     r->cells = calloc(count + 1, sizeof *r->cells);
     r->texts = calloc(count + 1, sizeof *r->texts);
-    if (!r->cells || !r->texts || r->ahead.full) {
+    if (!r->cells || !r->texts) {
         r->rows->status =
             fg_mistake_set(r->rows->mistake, FG_ERROR_MEMORY, r->rows->path, 0, "there is not enough memory");
         return;
@@ -109,67 +105,17 @@ static void begin(reader *r)
     /* cppcheck-suppress unknownMacro */
     json_object_foreach(r->columns, name, number) r->cells[json_integer_value(number)] = (fg_text){name, strlen(name)};
     fg_rows_heading(r->rows, r->cells, count, 1);
-    const char *at = r->ahead.text, *end = at + r->ahead.size;
-    for (uint64_t line = r->number - r->ahead_lines + 1; at < end && r->rows->status == FG_OK; line++) {
-        const char *newline = memchr(at, '\n', (size_t)(end - at));
-        if (newline > at) take_row(r, (fg_text){at, (size_t)(newline - at)}, line);
-        at = newline + 1;
-    }
-    fg_buffer_free(&r->ahead);
-    r->ahead_lines = 0;
-}
-
-static void take_line(reader *r)
-{
-    const fg_text line = fg_text_trimmed(fg_buffer_text(&r->line));
-    r->number++;
-    if (r->rows->headed) {
-        if (line.size && line.at[0] != '#') take_row(r, line, r->number);
-    } else {
-        if (line.size && line.at[0] != '#')
-            gather(r, line);
-        else {
-            fg_buffer_add_c(&r->ahead, "\n");
-            r->ahead_lines++;
-        }
-        if (r->rows->status == FG_OK && (r->ahead_lines >= AHEAD_LINES || r->ahead.size >= AHEAD_BYTES)) begin(r);
-    }
-    r->line.size = 0;
-}
-
-static void take_block(reader *r, const char *block, size_t size)
-{
-    while (size && r->rows->status == FG_OK) {
-        const char *newline = memchr(block, '\n', size);
-        const size_t part = newline ? (size_t)(newline - block) : size;
-        fg_buffer_add(&r->line, (fg_text){block, part});
-        if (r->line.full)
-            r->rows->status = fg_mistake_set(r->rows->mistake, FG_ERROR_MEMORY, r->rows->path, r->number + 1,
-                                             "there is not enough memory for this line");
-        else if (r->line.size > FG_ROW_MOST)
-            fg_rows_fail(r->rows, r->number + 1, "this line is longer than 8 MB; a recording has one short row a line");
-        else if (newline)
-            take_line(r);
-        block += part + (newline != NULL);
-        size -= part + (newline != NULL);
-    }
 }
 
 void fg_json_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
 {
     reader r = {.rows = rows, .columns = json_object()};
-    take_block(&r, block, size);
-    while (rows->status == FG_OK && (size = fg_stream_read(stream, block, FG_BLOCK, rows->mistake)) > 0)
-        take_block(&r, block, size);
-    if (rows->status == FG_OK && *rows->mistake->text) rows->status = fg_rows_status(rows);
-    if (rows->status == FG_OK && r.line.size) take_line(&r);
-    if (rows->status == FG_OK && !rows->headed) begin(&r);
+    fg_ahead_read(&(fg_ahead){.rows = rows, .context = &r, .gather = gather, .heading = begin, .row = take_row}, stream,
+                  block, size);
     json_decref(r.columns);
     json_decref(r.row);
     free(r.cells);
     free(r.texts);
-    fg_buffer_free(&r.line);
-    fg_buffer_free(&r.ahead);
 }
 
 #else

@@ -241,8 +241,10 @@ void fg_rows_heading(fg_rows *r, fg_text *columns, size_t count, uint64_t line)
     if (r->time_kind == FG_TIME_NONE && !(r->options && r->options->every)) {
         fg_rows_fail(
             r, line,
-            "there is no heading with a time column; the first line names the columns, one of them t_ms, t_s or "
-            "time; without one, say how far the rows are apart: --every 100ms");
+            r->told_by_line
+                ? "these lines have no time; say how far they are apart: --every 100ms, or let each begin with t_ms"
+                : "there is no heading with a time column; the first line names the columns, one of them t_ms, t_s or "
+                  "time; without one, say how far the rows are apart: --every 100ms");
         return;
     }
     if (!all_differ(r, columns, count, line)) return;

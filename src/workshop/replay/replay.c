@@ -460,11 +460,40 @@ static void on_note(void *context, const char *text)
     fg_text_keep(p->report->note, sizeof p->report->note, (fg_text){text, strlen(text)});
 }
 
+static void on_unit(void *context, fg_text name, fg_text unit, uint64_t line)
+{
+    player *p = context;
+    fg_replay_report *report = p->report;
+    bool counts;
+    const fg_declared *d = input_of(p, name, &counts);
+    if (!d || counts || !d->unit.size || fg_text_same(unit, d->unit) || *report->other_unit) return;
+    fg_text_keep(report->other_unit, sizeof report->other_unit, unit);
+    fg_text_keep(report->other_unit_name, sizeof report->other_unit_name, d->name);
+    fg_text_keep(report->own_unit, sizeof report->own_unit, d->unit);
+    report->other_unit_line = line;
+}
+
+/* Numbers that stand alone belong to the sensor, where there is just one and no flag. */
+static fg_text only_input(const player *p)
+{
+    const fg_declared *only = NULL;
+    for (uint32_t i = 0; i < p->program->declared_count; i++) {
+        const fg_declared *d = &p->program->declared[i];
+        if (d->kind != FG_KIND_FLAG && (d->kind != FG_KIND_SENSOR || p->program->gate.sensors[d->index].term_count))
+            continue;
+        if (only) return (fg_text){0};
+        only = d;
+    }
+    return only ? only->name : (fg_text){0};
+}
+
 static fg_status read_all(player *p, const fg_readings *readings, fg_mistake *mistake)
 {
-    const fg_recording_sink sink = {p, on_heading, on_row, on_note, p->observer->progress};
+    const fg_recording_sink sink = {p, on_heading, on_row, on_note, p->observer->progress, on_unit};
+    fg_recording_options options = readings->options;
+    if (!options.only.size) options.only = only_input(p);
     fg_status status = readings->scene ? fg_scene_read(p->program, readings->scene, &sink, mistake)
-                                       : fg_recording_read(readings->recording, &readings->options, &sink, mistake);
+                                       : fg_recording_read(readings->recording, &options, &sink, mistake);
     if (status == FG_OK && !p->began)
         status = fg_mistake_set(mistake, FG_ERROR_RECORDING, readings->recording, 0, "has a heading but no rows");
     if (status == FG_OK || p->over) last_steps(p);

@@ -239,7 +239,8 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
 static fg_status gather(gathering *g, const fg_tuning_source *sources, size_t count, fg_mistake *mistake)
 {
     for (size_t i = 0; i < count; i++) {
-        const fg_recording_sink sink = {g, on_heading, on_row, NULL, sources[i].progress};
+        const fg_recording_sink sink = {
+            .context = g, .heading = on_heading, .row = on_row, .progress = sources[i].progress};
         fg_recording_options options = sources[i].options;
         if (!options.every) options.every = 1; /* notes have no times, and only their order counts here */
         g->source = &sources[i];

@@ -185,7 +185,8 @@ bool fg_notes_read(fg_tuning *const *tunings, size_t count, const fg_tuning_sour
                .label = source->label,
                .report = report,
                .places = calloc(count, sizeof *n.places)};
-    const fg_recording_sink sink = {&n, on_heading, on_row, on_note, source->progress};
+    const fg_recording_sink sink = {
+        .context = &n, .heading = on_heading, .row = on_row, .note = on_note, .progress = source->progress};
     fg_recording_options options = source->options;
     if (options.every || !strcmp(source->recording, "-")) { /* paced; or it could not be read a second time */
         free(n.places);

@@ -34,6 +34,13 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     return --h->rows_wanted != 0;
 }
 
+static void on_unit(void *context, fg_text name, fg_text unit, uint64_t line)
+{
+    heard *h = context;
+    (void)line;
+    sprintf(h->text + strlen(h->text), "{%.*s %.*s}", (int)name.size, name.at, (int)unit.size, unit.at);
+}
+
 static const struct {
     const char *file;
     fg_status status;
@@ -83,14 +90,25 @@ static const struct {
     {"{\"t_s\":0.1,\"a\":0.15}\n", FG_OK, 0, "[t_s][a] 1:100(0.1)(0.15)", ""},
     {"{\"t_ms\":0}\n[1]\n", FG_ERROR_RECORDING, 2, "", "this line is not an object"},
     {"{\"t_ms\":0}\n{\"t_ms\":1\n", FG_ERROR_RECORDING, 2, "", "this line is not JSON"},
-    {"{\"a\":0}\n", FG_ERROR_RECORDING, 1, "", "no heading with a time column"},
+    {"{\"a\":0}\n", FG_ERROR_RECORDING, 1, "", "these lines have no time; say how far they are apart: --every 100ms"},
     {"time,a\n2026-02-30T00:00:00,1\n", FG_ERROR_RECORDING, 2, "[time][a]", "or a date, as in 2026-11-23T09:30:00Z"},
     {"time,a\n2026-13-01T00:00:00Z,1\n", FG_ERROR_RECORDING, 2, "[time][a]", "cannot be read"},
     {"t_ms,a,a\n0,1,2\n", FG_ERROR_RECORDING, 1, "", "two columns are called 'a'"},
     {"t_ms,a\n0,1\nt_ms,a\n", FG_ERROR_RECORDING, 3, "[t_ms][a] 2:0(0)(1)", "the heading appears again here"},
     {"", FG_ERROR_RECORDING, 0, "", "is empty"},
     {"# only\n\n", FG_ERROR_RECORDING, 0, "", "is empty"},
-    {"0,1\n100,2\n", FG_ERROR_RECORDING, 1, "", "no heading with a time column"},
+    {"0,1\n100,2\n", FG_ERROR_RECORDING, 1, "", "this line holds 2 numbers without a name"},
+    {"12.5\n", FG_ERROR_RECORDING, 1, "", "this line holds 1 number without a name"},
+    /* lines as boards print them */
+    {"hello\nt_ms=0 a=7.3 b: yes\n\n# c\nt_ms=5, a=-1e2\nt_ms=9;b=no;a=nan\n", FG_OK, 0,
+     "[t_ms][a][b] 2:0(0)(7.3)(yes) 5:5(5)(-1e2)() 6:9(9)(nan)(no)", ""},
+    {"12:00:01.250 a=1\n12:00:02 a=2\n12:00:0\n0,1\n", FG_OK, 0,
+     "[time][a] 1:43201250(12:00:01.250)(1) 2:43202000(12:00:02)(2)", ""},
+    {"t_s=0.1 a: 1.5 cm b=2m/s\nt_s=0.2 a=2mm b = 3\n", FG_OK, 0,
+     "[t_s][a][b]{a cm}{b m/s} 1:100(0.1)(1.5)(2) 2:200(0.2)(2mm)(3)", ""},
+    {"t_ms=0 a=12,5\n", FG_OK, 0, "[t_ms][a] 1:0(0)(12,5)", ""},
+    {"t_ms=5 a=1\nt_ms=4 a=1\n", FG_ERROR_RECORDING, 2, "[t_ms][a] 1:5(5)(1)", "the time goes backwards here"},
+    {"a=1\n", FG_ERROR_RECORDING, 1, "", "these lines have no time"},
     {"t_ms,a\n0,1\n\n5\n", FG_ERROR_RECORDING, 4, "[t_ms][a] 2:0(0)(1)", "this row has 1 cell, the heading has 2"},
     {"t_ms,a\n0,1,2\n", FG_ERROR_RECORDING, 2, "[t_ms][a]", "this row has 3 cells, the heading has 2"},
     {"t_ms,a\nsoon,1\n", FG_ERROR_RECORDING, 2, "[t_ms][a]", "the time 'soon' cannot be read; write milliseconds"},
@@ -116,7 +134,7 @@ START_TEST(test_recording)
         char path[] = "/tmp/fickle-recording-XXXXXX";
         heard h = {0};
         fg_mistake mistake;
-        const fg_recording_sink sink = {.context = &h, .heading = on_heading, .row = on_row};
+        const fg_recording_sink sink = {.context = &h, .heading = on_heading, .row = on_row, .unit = on_unit};
         close(mkstemp(path));
         if (packed)
             write_gzipped(path, recordings[_i].file);
@@ -206,6 +224,103 @@ START_TEST(test_reading_options)
 }
 END_TEST
 
+static const struct {
+    const char *file, *names, *only;
+    uint64_t line; /* of the mistake; 0: there is none */
+    const char *heard, *mistake;
+} numbers[] = {
+    {"0 7.3\n5 8\n", "t_ms,a", "", 0, "[t_ms][a] 1:0(0)(7.3) 2:5(5)(8)", ""},
+    {"0,12\n5,-1e2\n", " t_ms , a ", "", 0, "[t_ms][a] 1:0(0)(12) 2:5(5)(-1e2)", ""},
+    {"hello\n0;1\nagain\n5\t2\n6\n", "t_ms,a", "", 0, "[t_ms][a] 2:0(0)(1) 4:5(5)(2)", ""},
+    {"t_ms,x\n0,1\n", "t_s,a", "", 0, "[t_s][a] 2:0(0)(1)", ""}, /* whoever asks knows better than the heading */
+    {"9:00:01 7\n", "a", "", 0, "[time][a] 1:32401000(9:00:01)(7)", ""},
+    {"0 7\n", "t_ms,a,b", "", 1, "", "this line holds 2 numbers, and --columns has 3 names"},
+    {"0 7\n", "t_ms,", "", 0, "", "--columns needs a name for each number"},
+    {"0 7\n", "t_ms,t_ms", "", 1, "", "two columns are called 't_ms'"},
+    {"9:00:01 7\n9:00:02 8\n", NULL, "a", 0, "[time][a] 1:32401000(9:00:01)(7) 2:32402000(9:00:02)(8)", ""},
+    {"0 7\n", NULL, "a", 1, "", "say what each is, in their order: --columns t_ms,depth"},
+    {"7\n", NULL, "a", 1, "", "these lines have no time"},
+    {"t_ms\n7\n", NULL, "a", 0, "[t_ms] 2:7(7)", ""}, /* a heading is a heading */
+};
+
+START_TEST(test_numbers)
+{
+    char path[] = "/tmp/fickle-recording-XXXXXX";
+    heard h = {0};
+    fg_mistake mistake;
+    const fg_recording_sink sink = {.context = &h, .heading = on_heading, .row = on_row};
+    const fg_recording_options options = {.names = numbers[_i].names, .only = fg_text_of(numbers[_i].only)};
+    close(mkstemp(path));
+    write_whole(path, numbers[_i].file, strlen(numbers[_i].file));
+    const fg_status status = fg_recording_read(path, &options, &sink, &mistake);
+    unlink(path);
+    ck_assert_str_eq(h.text, numbers[_i].heard);
+    ck_assert_msg(strstr(mistake.text, numbers[_i].mistake), "%s", mistake.text);
+    ck_assert_uint_eq(mistake.line, numbers[_i].line);
+    ck_assert_int_eq(status, *numbers[_i].mistake ? FG_ERROR_RECORDING : FG_OK);
+}
+END_TEST
+
+static const struct {
+    const char *text;
+    fg_line_kind kind;
+    const char *heard; /* the clock, then name=value[unit] of each */
+} lines[] = {
+    {"", FG_LINE_EMPTY, ""},
+    {" \t\r", FG_LINE_EMPTY, ""},
+    {"# depth=1", FG_LINE_EMPTY, ""},
+    {"depth=123", FG_LINE_NAMED, " depth=123[]"},
+    {"depth: 12.5 cm wind: 3", FG_LINE_NAMED, " depth=12.5[cm] wind=3[]"},
+    {"depth=1,wind=2;key=yes\tx : nan\r", FG_LINE_NAMED, " depth=1[] wind=2[] key=yes[] x=nan[]"},
+    {"depth=12.5cm, wind = -3.1 m/s", FG_LINE_NAMED, " depth=12.5[cm] wind=-3.1[m/s]"},
+    {"depth= wind=3", FG_LINE_NAMED, " depth=[] wind=3[]"},
+    {"mode=x:3", FG_LINE_NAMED, " mode=x:3[]"},
+    {"depth=", FG_LINE_NAMED, " depth=[]"},
+    {"depth=12,5 wind=4", FG_LINE_NAMED, " depth=12,5[] wind=4[]"},
+    {"depth=12,5 cm wind=4", FG_LINE_NAMED, " depth=12,5[cm] wind=4[]"},
+    {"12:00:01.250 depth=1", FG_LINE_NAMED, "12:00:01.250 depth=1[]"},
+    {"12:00:01", FG_LINE_EMPTY, "12:00:01"},
+    {"12 -3.5;+4,.5 1e3", FG_LINE_NUMBERS, " =12[] =-3.5[] =+4[] =.5[] =1e3[]"},
+    {"12 apples", FG_LINE_OTHER, ""},
+    {"depth=1 2", FG_LINE_OTHER, ""},
+    {"depth=1 and so on", FG_LINE_OTHER, ""},
+    {"t_ms,depth", FG_LINE_OTHER, ""},
+    {"{\"depth\":1}", FG_LINE_OTHER, ""},
+    {"12:00", FG_LINE_OTHER, ""},
+    {"2026-11-23T09:30:00Z", FG_LINE_OTHER, ""},
+    {"\x80\xff=1", FG_LINE_OTHER, ""},
+};
+
+START_TEST(test_line)
+{
+    char text[400] = "";
+    fg_line line;
+    fg_line_read(fg_text_of(lines[_i].text), &line);
+    sprintf(text, "%.*s", (int)line.clock.size, line.clock.at);
+    for (size_t i = 0; i < line.count; i++) {
+        const fg_line_reading *r = &line.readings[i];
+        sprintf(text + strlen(text), " %.*s=%.*s[%.*s]", (int)r->name.size, r->name.at, (int)r->value.size, r->value.at,
+                (int)r->unit.size, r->unit.at);
+    }
+    ck_assert_str_eq(text, lines[_i].heard);
+    ck_assert_int_eq(line.kind, lines[_i].kind);
+}
+END_TEST
+
+/* 64 readings fit into a line, 65 are too many to be one. */
+START_TEST(test_long_line)
+{
+    char text[4 * (FG_LINE_READINGS_MOST + 1) + 1] = "";
+    fg_line line;
+    for (int i = 0; i <= FG_LINE_READINGS_MOST; i++) {
+        strcat(text, "a=1 ");
+        fg_line_read((fg_text){text, strlen(text)}, &line);
+        ck_assert_uint_eq(line.count, i < FG_LINE_READINGS_MOST ? (size_t)i + 1 : 0);
+    }
+    ck_assert_int_eq(line.kind, FG_LINE_OTHER);
+}
+END_TEST
+
 START_TEST(test_missing_recording)
 {
     heard h = {0};
@@ -280,6 +395,9 @@ static void fill(TCase *tests)
     tcase_add_test(tests, test_packed_and_cut_short);
     tcase_add_loop_test(tests, test_database, 0, COUNT_OF(databases));
     tcase_add_test(tests, test_reading_options);
+    tcase_add_loop_test(tests, test_numbers, 0, COUNT_OF(numbers));
+    tcase_add_loop_test(tests, test_line, 0, COUNT_OF(lines));
+    tcase_add_test(tests, test_long_line);
     tcase_add_test(tests, test_missing_recording);
     tcase_add_test(tests, test_rows_across_blocks);
     tcase_add_test(tests, test_stop);
