@@ -6,15 +6,14 @@
 
 enum { EDITS_MOST = FG_LABELS_MOST + 1 };
 
-static fg_text joined(fg_text a, const char *between, fg_text b)
+static fg_text joined(fg_text a, fg_text between, fg_text b)
 {
-    const size_t middle = strlen(between);
-    char *text = malloc(a.size + middle + b.size + 1);
+    char *text = malloc(a.size + between.size + b.size + 1);
     if (!text) return (fg_text){0};
     if (a.size) memcpy(text, a.at, a.size);
-    memcpy(text + a.size, between, middle);
-    memcpy(text + a.size + middle, b.at, b.size);
-    return (fg_text){text, a.size + middle + b.size};
+    memcpy(text + a.size, between.at, between.size);
+    memcpy(text + a.size + between.size, b.at, b.size);
+    return (fg_text){text, a.size + between.size + b.size};
 }
 
 /* The labels as the readings have them. */
@@ -104,7 +103,7 @@ static int work(const tune_options *o, const fg_gate_file *file, fg_text name, c
     if (*made->column)
         own.labels[own.label_count++] = (fg_setting){{rule, name.size}, {made->column, strlen(made->column)}};
     const bool ends = !file->text.size || file->text.at[file->text.size - 1] == '\n';
-    const fg_text first = joined(file->text, ends ? "\n" : "\n\n", made->text);
+    const fg_text first = joined(file->text, fg_text_of(ends ? "\n" : "\n\n"), made->text);
     fg_text after = {0};
     if (open_with(&own, file->path, first, &grown)) after = tuned_text(&own, &grown);
     own.common.quiet = true; /* its cells were told already */

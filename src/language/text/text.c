@@ -15,7 +15,12 @@ size_t fg_text_byte(fg_text text, size_t from, char byte)
 }
 
 /* ASCII letters in lower case. */
-static char small(char letter) { return letter >= 'A' && letter <= 'Z' ? (char)(letter - 'A' + 'a') : letter; }
+static char small(char letter)
+{
+    static const char letters[] = "abcdefghijklmnopqrstuvwxyz";
+    if (letter < 'A' || letter > 'Z') return letter;
+    return letters[letter - 'A'];
+}
 
 bool fg_text_in_other_case(fg_text a, fg_text b)
 {

@@ -15,7 +15,7 @@ static int by_place(const void *a, const void *b)
 /* The text with the mends of one run; one that lies in another waits for the next run. Empty: no memory. */
 static fg_text with_fixes(const fg_program *program, fg_text text, uint32_t *count)
 {
-    const fg_finding **found = calloc((size_t)program->finding_count + 1, sizeof *found);
+    const fg_finding **found = calloc((size_t)program->finding_count + 1, sizeof(const fg_finding *));
     fg_buffer out = {0};
     size_t fixes = 0, at = 0;
     *count = 0;
@@ -23,7 +23,7 @@ static fg_text with_fixes(const fg_program *program, fg_text text, uint32_t *cou
     for (uint32_t i = 0; i < program->finding_count; i++)
         if (program->findings[i].fix.at && !program->findings[i].fix_span.source)
             found[fixes++] = &program->findings[i];
-    qsort(found, fixes, sizeof *found, by_place);
+    qsort(found, fixes, sizeof(const fg_finding *), by_place);
     for (size_t i = 0; i < fixes; i++) {
         const fg_span span = found[i]->fix_span;
         if (span.at < at || span.at + span.size > text.size) continue;

@@ -81,8 +81,8 @@ static fg_value value_of(double value)
 static void draw_axis(const fg_plotter *p, const fg_declared *sensor, const fg_plot_view *v)
 {
     char text[FG_VALUE_TEXT_SIZE];
-    double last = -1e9;
-    for (double value = rounded_up(v->low, v->tick);; value += v->tick) {
+    double last = -1e9, value = rounded_up(v->low, v->tick);
+    for (;;) {
         if (value > v->high) value = v->high; /* the end of a circle is no multiple */
         const double y = y_of(v, value);
         const double inside = y < v->bottom + FG_PLOT_LINE / 2.0 ? v->bottom + FG_PLOT_LINE / 2.0
@@ -98,6 +98,7 @@ static void draw_axis(const fg_plotter *p, const fg_declared *sensor, const fg_p
                 "linewidth 0.8\n",
                 (p->left - 4.0) / p->width, y, y, p->theme.ink);
         if (value >= v->high) return;
+        value += v->tick;
     }
 }
 
@@ -122,11 +123,10 @@ static void put_beside(const fg_plotter *p, const fg_plot_view *v, beside *texts
     for (size_t i = 1; i < count; i++)
         if (texts[i].y < texts[i - 1].y + FG_PLOT_LINE) texts[i].y = texts[i - 1].y + FG_PLOT_LINE;
     double most = v->bottom + v->height;
-    for (size_t i = count; i-- > 0; most -= FG_PLOT_LINE)
-        if (texts[i].y > most)
-            texts[i].y = most;
-        else
-            most = texts[i].y;
+    for (size_t i = count; i-- > 0;) {
+        if (texts[i].y > most) texts[i].y = most;
+        most = texts[i].y - FG_PLOT_LINE;
+    }
     for (size_t i = 0; i < count; i++) fg_plot_label(p, x, texts[i].y, fg_text_of(texts[i].text), "left", colour);
 }
 
@@ -240,7 +240,7 @@ static void draw_limits(const fg_plotter *p, const fg_declared *sensor, const fg
         texts[told].y = y_of(v, limits[i]);
         fg_value_short(limits[i], sensor->decimals, texts[told++].text);
     }
-    put_beside(p, v, texts, told, (double)p->width - p->right + 6, p->theme.limit);
+    if (told) put_beside(p, v, texts, told, (double)p->width - p->right + 6, p->theme.limit);
 }
 
 static void draw_name(const fg_plotter *p, const fg_declared *sensor, const fg_plot_view *v)

@@ -1,6 +1,7 @@
 /* What all pictures share: colours, texts, the head of a script for gnuplot. */
 #include "workshop/draw/draw_theme.h"
 
+#include <stdlib.h>
 #include <string.h>
 
 const fg_theme *fg_theme_of(bool on_dark)
@@ -17,12 +18,7 @@ const char *fg_plot_fill(size_t number)
     return fills[number % FG_FILLS];
 }
 
-uint32_t fg_plot_rgb(const char *colour)
-{
-    unsigned rgb = 0;
-    (void)sscanf(colour, "#%x", &rgb);
-    return rgb;
-}
+uint32_t fg_plot_rgb(const char *colour) { return (uint32_t)strtoul(colour + 1, NULL, 16); /* behind the # */ }
 
 const char *fg_plot_mixed(const fg_theme *theme, const char *colour, int share, char *mixed)
 {

@@ -88,6 +88,6 @@ void fg_plot_hatched(fg_plotter *p, const fg_lane *lane, const fg_strip *strip);
 void fg_plot_resting(fg_plotter *p, const fg_lane *lane, const fg_strip *strip);
 void fg_plot_names(fg_plotter *p, const fg_lane *lane, const fg_strip *strip);
 /* Finds the texts of a lane that have no room in any of their boxes. */
-void fg_plot_collect_notes(fg_plotter *p, size_t lane);
+void fg_plot_collect_notes(fg_plotter *p, size_t number);
 
 #endif

@@ -10,7 +10,8 @@ typedef struct scanner {
 
 static char here(const scanner *s, size_t ahead)
 {
-    return s->at + ahead < s->text.size ? s->text.at[s->at + ahead] : '\0';
+    if (s->at + ahead >= s->text.size) return '\0';
+    return s->text.at[s->at + ahead];
 }
 
 static bool is_digit(char c) { return c >= '0' && c <= '9'; }

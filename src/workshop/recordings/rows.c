@@ -165,9 +165,9 @@ fg_time_kind fg_time_kind_of(fg_text column)
 
 fg_text fg_column_name(fg_text heading, fg_text *unit)
 {
-    const char open = heading.size && heading.at[heading.size - 1] == ']' ? '[' : '(';
-    const char *at = heading.size ? memchr(heading.at, open, heading.size) : NULL;
-    const char last = heading.size ? heading.at[heading.size - 1] : '\0';
+    char last = '\0';
+    if (heading.size) last = heading.at[heading.size - 1];
+    const char *at = heading.size ? memchr(heading.at, last == ']' ? '[' : '(', heading.size) : NULL;
     *unit = (fg_text){0};
     if (!at || (last != ']' && last != ')')) return heading;
     *unit = fg_text_trimmed((fg_text){at + 1, heading.size - (size_t)(at - heading.at) - 2});

@@ -280,7 +280,7 @@ static bool widest_space(const gathering *g, fg_value circle, fg_value *before, 
         if (space > widest) widest = space, at = i;
     }
     *behind = all[at];
-    *before = all[(at + count - 1) % count];
+    *before = all[at ? at - 1 : count - 1];
     free(all);
     return true;
 }
@@ -364,7 +364,7 @@ static void write_bands(const gathering *g, fg_value origin, fg_value circle, co
     }
     if (circle) {
         char number[FG_VALUE_TEXT_SIZE];
-        fg_value_short(fg_wrap((int64_t)cuts[(first + n - 1) % n] + origin, circle), g->sensor->decimals, number);
+        fg_value_short(fg_wrap((int64_t)cuts[first ? first - 1 : n - 1] + origin, circle), g->sensor->decimals, number);
         fg_buffer_add_c(out, " | ");
         fg_buffer_add_c(out, number);
     }
@@ -376,16 +376,17 @@ static fg_status make(gathering *g, fg_new_bands_made *made, fg_mistake *mistake
     const fg_value circle = g->sensor ? g->program->gate.sensors[g->sensor->index].circle : 0;
     fg_value cuts[FG_LABELS_MOST], before = 0, behind = 0;
     fg_buffer out = {0};
+    const char *recording = g->source ? g->source->recording : "";
     drop_empty(g);
     if (g->label_count < 2)
-        return fg_mistake_set(mistake, FG_ERROR_RECORDING, g->source->recording, 0,
+        return fg_mistake_set(mistake, FG_ERROR_RECORDING, recording, 0,
                               "has readings of %s%s%s; bands need two labels at least",
                               g->label_count ? "one label, '" : "no", g->label_count ? g->labels[0].name : " label",
                               g->label_count ? "'" : "");
     if (circle && !widest_space(g, circle, &before, &behind))
         return fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory to sort its readings");
     if (!put_in_order(g, behind, circle, mistake)) {
-        fg_text_keep(mistake->file, sizeof mistake->file, fg_text_of(g->source->recording));
+        fg_text_keep(mistake->file, sizeof mistake->file, fg_text_of(recording));
         return FG_ERROR_RECORDING;
     }
     const int64_t space = circle ? fg_wrap((int64_t)behind - before, circle) : 0;
