@@ -16,6 +16,9 @@ cd "$folder"
 mkdir given && mv ./*.gate ./*.csv given
 "$fickle" replay given/a.gate given/a.csv -q --save given/a.sqlite --as csv >/dev/null
 "$fickle" replay given/a.gate given/a.csv -q --save given/a.jsonl --as csv >/dev/null
+"$fickle" replay given/a.gate given/a.csv -q --save given/said.csv --as csv >/dev/null
+awk -F, 'NR == 1 { split($0, name); next } { for (i = 1; i <= NF; i++) printf "%s=%s cm ", name[i], $i; print "" }' given/a.csv |
+    sed 's/\(t_ms=[0-9]*\) cm/\1/' >given/a.log
 gzip -k given/a.csv
 commands=(
     "check a.gate"
@@ -27,6 +30,8 @@ commands=(
     "replay a.gate a.csv --summary --coverage --require 5%"
     "replay a.gate a.csv --as csv --coverage --require 99%"
     "replay a.gate a.jsonl --as csv"
+    "replay a.gate a.log --as csv"
+    "replay a.gate said.csv --compare"
     "replay a.gate a.sqlite --as csv"
     "replay a.gate a.csv.gz --as csv"
     "replay a.gate a.csv -q --as csv --save out.csv"

@@ -40,13 +40,15 @@ typedef struct fg_recording_sink {
     bool (*row)(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake);
     void (*note)(void *context, const char *text); /**< something a person may want to know; may be NULL */
     fg_progress progress;
-    /** The first reading of this name that has a unit behind it, in lines as boards print them; may be NULL. */
-    void (*unit)(void *context, fg_text name, fg_text unit, uint64_t line);
+    /** The first reading of this name that has a unit behind it, in lines as boards print them; may be NULL. False: the
+     * unit belongs to what was read, as in 15 deg, and stays in the cells. */
+    bool (*unit)(void *context, fg_text name, fg_text unit, uint64_t line);
 } fg_recording_sink;
 
 /** How a recording is to be read; zero: as it is. */
 typedef struct fg_recording_options {
-    fg_time every;             /**< ms between rows, for one without a time column; 0: it has one */
+    fg_time every;  /**< ms between rows, for one without a time column; 0: it has one */
+    bool row_steps; /**< Replays: a gate with `every` steps once for each row, as a board that is late does */
     const fg_setting *columns; /**< name: what the column `value` of the recording is called here */
     size_t column_count;
     /** The names of numbers that stand in lines without a heading, in their order, with commas between: "t_ms,depth".

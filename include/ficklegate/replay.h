@@ -30,6 +30,18 @@ typedef struct fg_change {
     bool plays_on;            /**< only the next level of the sequence or sweep that the output plays already */
 } fg_change;
 
+/** What a board said of a name, in a column of the recording that is named like a rule, count or output. */
+typedef struct fg_said {
+    int64_t t_ms;  /**< of its row, from the first */
+    uint64_t line; /**< of the recording */
+    const fg_declared *declared;
+    fg_text said;    /**< without the blanks around it; never empty */
+    fg_text own;     /**< what the gate has at this step */
+    fg_text because; /**< and its reason; empty where they agree */
+    bool agrees;
+    bool between; /**< no step is for this row: it lies between two */
+} fg_said;
+
 typedef struct fg_replay_observer {
     void *context;
     /** A change; may be NULL, then no reasons are worked out. False ends the replay. */
@@ -45,6 +57,9 @@ typedef struct fg_replay_observer {
     bool (*columns)(void *context, const fg_text *columns, size_t count, fg_mistake *mistake);
     bool (*row)(void *context, int64_t t_ms, const fg_text *cells, size_t count);
     fg_progress progress; /**< while it runs, every so many rows */
+    /** What a board said, at the step that its row is for, or else when the row comes; may be NULL. Without such a
+     * column the replay fails. False ends it. */
+    bool (*said)(void *context, const fg_said *said);
 } fg_replay_observer;
 
 enum { FG_SHOWN_MOST = 32 };

@@ -66,8 +66,8 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     int *command = state->input;
     char names[200];
     if (key == ARGP_KEY_NO_ARGS) {
-        fputs(first_steps, stderr);
-        exit(EXIT_WRONG);
+        fputs(first_steps, stderr); /* and there is no command, which ends the run */
+        return 0;
     }
     if (key != ARGP_KEY_ARG) return ARGP_ERR_UNKNOWN;
     for (*command = 0; *command < COMMANDS; ++*command)

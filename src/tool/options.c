@@ -98,6 +98,7 @@ error_t tool_reading_option_of(tool_options *o, int key, const char *argument, s
 {
     switch (key) {
     case 'c': add_column(state, o, argument); return 0;
+    case TOOL_OPTION_ROW_STEPS: o->reading.row_steps = true; return 0;
     case TOOL_OPTION_COLUMNS: o->reading.names = argument; return 0;
     case 'e':
         if (!tool_time(argument, &o->reading.every) || !o->reading.every)
@@ -152,7 +153,7 @@ void tool_wrong_use(struct argp_state *state, const char *format, ...)
     va_end(values);
     tool_say("fickle: error: %s\n", text);
     tool_say("Try '%s --help'.\n", state->name);
-    if (!(state->flags & ARGP_NO_EXIT)) exit(argp_err_exit_status);
+    argp_state_help(state, stderr, ARGP_HELP_EXIT_ERR); /* prints nothing more, and ends the run */
 }
 
 /* The library that reads options tells one that it does not know as it is; none of ours steers a terminal. */

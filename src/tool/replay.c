@@ -32,12 +32,16 @@ typedef struct printer {
     bool failed;      /* a change could not be written */
 } printer;
 
+enum { COMPARE = TOOL_OPTION_OWN };
+
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
     TOOL_PART_OPTIONS,
     TOOL_READING_OPTIONS,
     {"save", 'k', "FILE", 0, "keep what every name was at every step: FILE.csv, .jsonl or .sqlite", 0},
     {"summary", 'm', NULL, 0, "a table instead of every change: how long each answer lasted, what each sensor read", 0},
+    {"compare", COMPARE, NULL, 0,
+     "hold what a board said, in columns named like rules, counts or outputs, against the gate", 0},
     TOOL_COVERAGE_OPTIONS,
     {0}};
 
@@ -51,6 +55,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'n': o->scene = argument; return 0;
     case 'm': o->summary = true; return 0;
     case 'k': o->save = argument; return 0;
+    case COMPARE: o->compare = true; return 0;
     default: return tool_arguments(key, argument, state, WANTS_GATE | WANTS_RECORDING);
     }
 }
@@ -234,6 +239,7 @@ static int run(void *given, const fg_gate_file *file)
     if (options->summary && tool_form_is_one_of(options, 1 << FORM_TEXT | 1 << FORM_CSV) != EXIT_WELL)
         return EXIT_WRONG;
     if (!tool_readings(options, file, &readings)) return EXIT_WRONG;
+    if (options->compare) return tool_compare(options, file, &readings);
     printer p = {.form = options->form,
                  .name_width = 4,
                  .change_width = 20,

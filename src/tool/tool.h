@@ -40,6 +40,7 @@ typedef struct tool_options {
     const char *save;    /* replay: a file for what every name was at every step */
     bool edges;          /* pretend: through every limit */
     unsigned jobs;       /* trial: how many at once; 0: one for each processor */
+    bool compare;        /* replay: what a board said, held against the gate */
     bool summary;        /* replay: a table instead of every change */
     bool coverage;       /* list what was never tried */
     uint32_t require;    /* of 10000 things that may happen, so many have to be tried */
@@ -158,6 +159,8 @@ const char *tool_column_meant(const fg_replay_report *report, char room[128]);
 void tool_print_missing(const char *path, const fg_replay_report *report);
 /* The cells that were no readings, and those that were rounded, on standard error. */
 void tool_print_cells(const char *path, const fg_replay_report *report);
+/* What a board said, held against the gate, with --compare. The exit status. */
+int tool_compare(const tool_options *options, const fg_gate_file *file, const fg_readings *readings);
 /* What a replay came across, on standard error. */
 void tool_print_report(const tool_options *options, const fg_replay_report *report);
 
@@ -167,17 +170,13 @@ bool tool_readings(const tool_options *options, const fg_gate_file *file, fg_rea
 const char *tool_readings_name(const tool_options *options);
 
 /* Options without a letter; a command's own begin at TOOL_OPTION_OWN. */
-enum { TOOL_OPTION_FROM = 256, TOOL_OPTION_TO, TOOL_OPTION_COLUMNS, TOOL_OPTION_OWN };
+enum { TOOL_OPTION_FROM = 256, TOOL_OPTION_TO, TOOL_OPTION_COLUMNS, TOOL_OPTION_ROW_STEPS, TOOL_OPTION_OWN };
 
-/* --column, --columns and --every, for the commands that read recordings. */
+/* --column, --columns, --row-steps and --every, for the commands that read recordings. */
 #define TOOL_READING_OPTIONS                                                                                           \
     {"column", 'c', "NAME=COLUMN", 0, "the column of the recording that holds this sensor or flag", 0},                \
-        {"columns",                                                                                                    \
-         TOOL_OPTION_COLUMNS,                                                                                          \
-         "NAMES",                                                                                                      \
-         0,                                                                                                            \
-         "the names of numbers without a heading, in their order, as in t_ms,depth",                                   \
-         0},                                                                                                           \
+        {"row-steps", TOOL_OPTION_ROW_STEPS, NULL, 0, "one step for each row, for a board that was late", 0},          \
+        {"columns", TOOL_OPTION_COLUMNS, "NAMES", 0, "names of numbers without a heading: t_ms,depth", 0},             \
     {                                                                                                                  \
         "every", 'e', "TIME", 0, "how far the rows of a recording without times are apart, as in 100ms", 0             \
     }

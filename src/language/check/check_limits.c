@@ -13,8 +13,8 @@ uint8_t fg_check_comparison_traits(const fg_node *comparison)
 fg_number_spec fg_check_limit_of(const fg_symbol *sensor, bool distance)
 {
     return (fg_number_spec){.what = sensor->name,
-                            .sensor = sensor->kind == FG_KIND_SENSOR ? sensor->name : T(""),
                             .unit = sensor->unit,
+                            .sensor = sensor->kind == FG_KIND_SENSOR ? sensor->name : T(""),
                             .decimals = sensor->decimals,
                             .low = distance ? 0 : INT32_MIN,
                             .high = INT32_MAX};

@@ -79,6 +79,27 @@ static fg_text word_of(scanner *s)
     return since(s, begin);
 }
 
+static bool is_name(scanner s);
+
+/* A level such as `forward 80%` or `show "low", "water"`: up to what divides it from the next reading. */
+static fg_text words_of(scanner *s)
+{
+    const size_t begin = s->at;
+    size_t end = begin;
+    bool quoted = false;
+    for (; s->at < s->text.size; s->at++) {
+        const char c = here(s, 0);
+        if (c == '"') quoted = !quoted;
+        if (quoted || !divides(c)) end = s->at + 1;
+        if (quoted || !divides(c)) continue;
+        scanner next = {s->text, s->at + 1};
+        skip_blanks(&next);
+        if (c == ',' ? here(&next, 0) != '"' : c != ' ' || is_name(next)) break;
+    }
+    s->at = end;
+    return since(s, begin);
+}
+
 /* NAME = or NAME : with the blanks around the sign. Empty, and nothing is taken, if it is none. */
 static fg_text name_of(scanner *s)
 {
@@ -96,14 +117,15 @@ static fg_text name_of(scanner *s)
     return (fg_text){0};
 }
 
+static bool is_name(scanner s) { return name_of(&s).size != 0; }
+
 /* Behind a number: right behind it, or a blank on if it is no name that begins the next reading. */
 static fg_text unit_of(scanner *s)
 {
     const size_t begin = s->at;
     skip_blanks(s);
-    scanner next = *s;
     if (here(s, 0) == '\0' || here(s, 0) == ',' || here(s, 0) == ';' || is_digit(here(s, 0)) || here(s, 0) == '-' ||
-        here(s, 0) == '+' || here(s, 0) == '.' || name_of(&next).size) {
+        here(s, 0) == '+' || here(s, 0) == '.' || is_name(*s)) {
         s->at = begin;
         return (fg_text){0};
     }
@@ -128,9 +150,8 @@ static bool take_reading(scanner *s, fg_line_reading *reading)
         return divides(here(s, 0));
     }
     if (!reading->name.size) return false;
-    scanner next = *s;
-    if (is_blank(s->text.at[s->at - 1]) && name_of(&next).size) return true; /* `depth= wind=3` */
-    reading->value = word_of(s);
+    if (is_blank(s->text.at[s->at - 1]) && is_name(*s)) return true; /* `depth= wind=3` */
+    reading->value = words_of(s);
     return true; /* also `depth=`, which was not read */
 }
 

@@ -15,6 +15,7 @@ typedef struct reader {
     fg_line line; /* the present one, taken apart */
     char *names[COLUMNS_MOST];
     char *units[COLUMNS_MOST]; /* of the first reading that had one; NULL: none had */
+    bool keeps[COLUMNS_MOST];  /* the unit belongs to the value */
     size_t count;
     fg_line_kind kind; /* what a reading looks like here: named, or numbers */
     bool clock;        /* the first column has times of the day that stand in front of the lines */
@@ -102,15 +103,16 @@ static void add_given(reader *r)
 /* The first one of a column is told to the sink; a reading in another is none, and is shown with it. */
 static fg_text value_in_unit(reader *r, size_t column, const fg_line_reading *reading, uint64_t number)
 {
+    const fg_recording_sink *sink = r->rows->sink;
+    const fg_text whole = {reading->value.at, (size_t)(reading->unit.at + reading->unit.size - reading->value.at)};
     if (!reading->unit.size) return reading->value;
     if (!r->units[column]) {
         r->units[column] = fg_c_string_of(reading->unit);
         if (!r->units[column]) no_memory(r, number);
-        if (r->rows->sink->unit) r->rows->sink->unit(r->rows->sink->context, reading->name, reading->unit, number);
-        return reading->value;
+        r->keeps[column] = sink->unit && !sink->unit(sink->context, reading->name, reading->unit, number);
     }
-    if (fg_text_same(fg_text_of(r->units[column]), reading->unit)) return reading->value;
-    return (fg_text){reading->value.at, (size_t)(reading->unit.at + reading->unit.size - reading->value.at)};
+    const bool same = r->units[column] && fg_text_same(fg_text_of(r->units[column]), reading->unit);
+    return same && !r->keeps[column] ? reading->value : whole;
 }
 
 /* ---- the heading ---- */
@@ -180,30 +182,45 @@ static bool new_name(reader *r, fg_text name, uint64_t number)
     return false;
 }
 
-static bool take_reading(reader *r, size_t i, uint64_t number)
+static bool is_time(const reader *r, size_t column)
 {
-    const fg_line_reading *reading = &r->line.readings[i];
-    const size_t column = r->kind == FG_LINE_NUMBERS ? i : column_of(r, reading->name);
-    if (column == r->count) return new_name(r, reading->name, number);
-    r->cells[column + r->clock] = value_in_unit(r, column, reading, number);
-    return r->rows->status == FG_OK;
+    return r->rows->time_kind != FG_TIME_NONE && column + r->clock == r->rows->time_column;
+}
+
+/* A number behind which something else than a unit of time begins: the line is torn. */
+static bool is_torn_time(const fg_line_reading *reading)
+{
+    return reading->unit.size && !fg_text_is(reading->unit, "ms") && !fg_text_is(reading->unit, "s");
+}
+
+/* Its cells; false if it is no row, or with a mistake. */
+static bool take_readings(reader *r, uint64_t number)
+{
+    const fg_line *line = &r->line;
+    if (line->kind != r->kind || (r->clock && !line->clock.size)) return false;
+    if (r->kind == FG_LINE_NUMBERS && line->count != r->count) return false;
+    for (size_t i = 0; i < r->count + r->clock; i++) r->cells[i] = (fg_text){0};
+    if (r->clock) r->cells[0] = line->clock;
+    for (size_t i = 0; i < line->count && r->rows->status == FG_OK; i++) {
+        const fg_line_reading *reading = &line->readings[i];
+        const size_t column = r->kind == FG_LINE_NUMBERS ? i : column_of(r, reading->name);
+        if (column == r->count) return new_name(r, reading->name, number);
+        if (is_time(r, column) && is_torn_time(reading)) return false;
+        r->cells[column + r->clock] = is_time(r, column) ? reading->value : value_in_unit(r, column, reading, number);
+    }
+    return r->rows->time_kind == FG_TIME_NONE || r->cells[r->rows->time_column].size;
 }
 
 static void take_row(void *context, fg_text text, uint64_t number)
 {
     reader *r = context;
-    fg_line *line = &r->line;
-    fg_line_read(text, line);
-    if (line->kind != r->kind || (r->clock && !line->clock.size) ||
-        (r->kind == FG_LINE_NUMBERS && line->count != r->count)) {
+    fg_line_read(text, &r->line);
+    const bool taken = take_readings(r, number);
+    if (r->rows->status != FG_OK) return;
+    if (taken)
+        fg_rows_row(r->rows, r->cells, r->count + r->clock, number);
+    else
         count_other(r, text, number);
-        return;
-    }
-    for (size_t i = 0; i < r->count + r->clock; i++) r->cells[i] = (fg_text){0};
-    if (r->clock) r->cells[0] = line->clock;
-    for (size_t i = 0; i < line->count; i++)
-        if (!take_reading(r, i, number)) return;
-    fg_rows_row(r->rows, r->cells, r->count + r->clock, number);
 }
 
 static void tell_others(const reader *r)

@@ -17,6 +17,9 @@ typedef struct column {
     bool counts;    /* NAME.raw */
     bool flag;
     const fg_declared *declared; /* NULL: nobody's */
+    const fg_declared *said_of;  /* the name a board said something of, if that is listened to */
+    fg_buffer said;              /* what it said in a row whose step is yet to come; empty: nothing */
+    uint64_t said_line;
 } column;
 
 typedef struct player {
@@ -178,6 +181,67 @@ static void keep_answers(player *p)
     for (uint16_t i = 0; i < n->counters; i++) p->counts_before[i] = fg_count_value(p->run, i);
 }
 
+/* ---- what a board said ---- */
+
+static fg_text own_text(player *p, const fg_declared *d, char *digits)
+{
+    if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) return output_text(p, d->index);
+    if (d->kind == FG_KIND_COUNT) return (fg_text){digits, fg_value_write(fg_count_value(p->run, d->index), 0, digits)};
+    return fg_answer_text(d, fg_answer(p->run, d->slot));
+}
+
+static bool agrees(const player *p, const fg_declared *d, fg_text said, fg_text own)
+{
+    bool yes;
+    fg_value count;
+    if (fg_text_same(said, own)) return true;
+    if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT | FG_KIND_LABELS)) return false;
+    if (d->kind == FG_KIND_COUNT)
+        return fg_value_read(said.at, said.size, 0, &count) == FG_OK && count == fg_count_value(p->run, d->index);
+    return fg_flag_word(said, &yes) && fg_answer(p->run, d->slot) == (yes ? FG_YES : FG_NO);
+}
+
+/* Holds what the newest row said against the step that was made last. */
+static bool tell_said(player *p, bool between)
+{
+    for (size_t i = 0; i < p->column_count; i++) {
+        column *c = &p->columns[i];
+        char digits[FG_VALUE_TEXT_SIZE];
+        if (!c->said.size) continue;
+        fg_said said = {
+            .t_ms = p->t_ms, .line = c->said_line, .declared = c->said_of, .said = fg_buffer_text(&c->said)};
+        said.between = between;
+        said.own = own_text(p, c->said_of, digits);
+        said.agrees = agrees(p, c->said_of, said.said, said.own);
+        p->because.size = 0;
+        p->explainer.before = p->stepped ? p->before : NULL;
+        if (!said.agrees) fg_explain(&p->explainer, c->said_of, &p->because);
+        said.because = fg_buffer_text(&p->because);
+        if (p->because.full || p->text.full) return false;
+        if (!p->observer->said(p->observer->context, &said)) return false;
+        c->said.size = 0;
+    }
+    return true;
+}
+
+static void keep_said(player *p, const fg_text *cells, uint64_t line)
+{
+    for (size_t i = 0; i < p->column_count; i++) {
+        column *c = &p->columns[i];
+        const fg_text cell = fg_text_trimmed(cells[i]);
+        if (!c->said_of || !cell.size) continue;
+        c->said.size = 0;
+        c->said_line = line;
+        fg_buffer_add(&c->said, cell);
+        p->because.full = p->because.full || c->said.full; /* which ends it */
+    }
+}
+
+/* ---- steps ---- */
+
+/* The time between two steps; 0: there is one for each row. */
+static fg_time pace(const player *p) { return p->readings->options.row_steps ? 0 : p->program->gate.every; }
+
 /* `t_ms` from the first row, at which the board's clock says `now`. */
 static bool step_at(player *p, int64_t t_ms, fg_time now)
 {
@@ -196,6 +260,7 @@ static bool step_at(player *p, int64_t t_ms, fg_time now)
     bool go_on = quiet || report_changes(p, t_ms);
     if (go_on && p->observer->step)
         go_on = p->observer->step(p->observer->context, p->run, p->stepped ? p->before : NULL, t_ms);
+    if (go_on && p->observer->said && t_ms == p->t_ms) go_on = tell_said(p, false);
     p->stepped = true;
     p->stopped = !go_on;
     return go_on;
@@ -223,21 +288,21 @@ static void put_cell(player *p, const column *c, fg_text cell, fg_time at, uint6
     if (!good && told) fg_report_unreadable(p->report, c->declared, cell, line);
     if (good && told && !c->flag && !c->counts) fg_report_finer(p->report, c->declared, cell, line);
     fg_reading_kind kind = !good ? FG_READING_FAULT : c->counts ? FG_READING_COUNTS : FG_READING_VALUE;
-    if (!fg_sim_put(&p->sim, c->input, kind, value, at) && p->program->gate.every) p->report->overlooked += told;
+    if (!fg_sim_put(&p->sim, c->input, kind, value, at) && pace(p)) p->report->overlooked += told;
 }
 
 /* Where steps are rows, the clock stops after 24 days without one: no wait is longer, and its 32 bits hold no more. */
 static fg_time clock_after(const player *p, int64_t passed)
 {
     static const int64_t longest = (int64_t)24 * 24 * 60 * 60 * 1000;
-    return p->clock + (fg_time)(!p->program->gate.every && passed > longest ? longest : passed);
+    return p->clock + (fg_time)(!pace(p) && passed > longest ? longest : passed);
 }
 
 /* With `every`: the steps before `end_ms`, which lie between two rows, the second of them in `line`. */
 static bool steps_before(player *p, int64_t end_ms, uint64_t line)
 {
     enum { OFTEN = 1 << 16 };
-    const fg_time every = p->program->gate.every;
+    const fg_time every = pace(p);
     const uint64_t steps = end_ms > p->next_ms ? (uint64_t)(end_ms - p->next_ms + every - 1) / every : 0;
     if (steps > FG_GAP_STEPS && p->readings->options.gap)
         p->readings->options.gap(p->readings->options.gap_context, line, end_ms - p->t_ms, steps);
@@ -259,8 +324,8 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     }
     const int64_t from_first = t_ms - p->first_ms, last = p->readings->to_ms;
     const bool over = last && from_first > last;
-    if (p->program->gate.every ? !steps_before(p, over ? last + 1 : from_first, line)
-                               : p->began && from_first != p->t_ms && !step_at(p, p->t_ms, p->clock))
+    if (pace(p) ? !steps_before(p, over ? last + 1 : from_first, line)
+                : p->began && from_first != p->t_ms && !step_at(p, p->t_ms, p->clock))
         return false;
     p->over = over;
     if (over) return false;
@@ -273,13 +338,18 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     }
     for (size_t i = 0; i < count; i++)
         if (p->columns[i].declared) put_cell(p, &p->columns[i], cells[i], p->clock, line);
+    if (p->observer->said && is_told(p, from_first)) {
+        keep_said(p, cells, line);
+        p->stopped = pace(p) && p->next_ms != p->t_ms && !tell_said(p, true); /* no step is for this row */
+        if (p->stopped) return false;
+    }
     p->report->rows += is_told(p, from_first);
     return true;
 }
 
 static void last_steps(player *p)
 {
-    const fg_time every = p->program->gate.every;
+    const fg_time every = pace(p);
     if (!p->began || p->stopped) return;
     p->report->length_ms = p->over ? p->readings->to_ms : p->t_ms;
     if (p->over) {
@@ -340,8 +410,17 @@ static bool take_column(player *p, size_t i, fg_text name, const fg_declared **o
         return false;
     }
     owners[input] = d;
-    p->columns[i] = (column){input, counts, flag, d};
+    p->columns[i] = (column){.input = input, .counts = counts, .flag = flag, .declared = d};
     return true;
+}
+
+/* The rule, count or output that a column of this name says something of. */
+static const fg_declared *said_of(const player *p, fg_text name)
+{
+    const fg_declared *d = fg_program_find(p->program, name);
+    if (!d || fg_kind_is(d->kind, FG_KIND_READ)) return NULL;
+    const bool has_answer = d->kind == FG_KIND_COUNT || d->slot != FG_INDEX_NONE;
+    return fg_kind_is(d->kind, FG_KIND_IS_OUTPUT) || has_answer ? d : NULL;
 }
 
 /* A column that nothing uses and that is called as this input, but for letter case, unit, or what stands around it. */
@@ -374,12 +453,15 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
     const fg_declared **owners = calloc((size_t)p->sim.input_count + 1, sizeof(fg_declared *));
     p->columns = calloc(count, sizeof *p->columns);
     p->column_count = count;
+    size_t said = 0;
     bool good = owners && p->columns;
     if (!good) fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory for its columns");
     for (size_t i = 0; good && i < count; i++) {
         list_name(p->report->columns, sizeof p->report->columns, columns[i]);
         good = take_column(p, i, columns[i], owners, mistake);
-        if (!p->columns[i].declared && fg_time_kind_of(columns[i]) == FG_TIME_NONE)
+        p->columns[i].said_of = p->observer->said ? said_of(p, columns[i]) : NULL;
+        said += p->columns[i].said_of != NULL;
+        if (!p->columns[i].declared && !p->columns[i].said_of && fg_time_kind_of(columns[i]) == FG_TIME_NONE)
             list_name(p->report->ignored, sizeof p->report->ignored, columns[i]);
     }
     uint32_t inputs = 0;
@@ -396,6 +478,14 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
         fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
                        "no column belongs to a sensor or flag of the gate; it has %s, the gate has %s",
                        p->report->columns, inputs ? p->report->unread : "none");
+        good = false;
+    }
+    if (good && p->observer->said && !said) {
+        fg_mistake_set(
+            mistake, FG_ERROR_RECORDING, "", 0,
+            "no column is named like a rule, count or output of the gate, so there is nothing to compare; it "
+            "has %s",
+            p->report->columns);
         good = false;
     }
     free(owners);
@@ -438,6 +528,7 @@ static void finish(player *p)
     free(p->rows_before);
     free(p->counts_before);
     free(p->starts_before);
+    for (size_t i = 0; p->columns && i < p->column_count; i++) fg_buffer_free(&p->columns[i].said);
     free(p->columns);
     free(p->memory);
     free(p->before);
@@ -460,17 +551,19 @@ static void on_note(void *context, const char *text)
     fg_text_keep(p->report->note, sizeof p->report->note, (fg_text){text, strlen(text)});
 }
 
-static void on_unit(void *context, fg_text name, fg_text unit, uint64_t line)
+static bool on_unit(void *context, fg_text name, fg_text unit, uint64_t line)
 {
     player *p = context;
     fg_replay_report *report = p->report;
     bool counts;
     const fg_declared *d = input_of(p, name, &counts);
-    if (!d || counts || !d->unit.size || fg_text_same(unit, d->unit) || *report->other_unit) return;
+    if (!d) return false;
+    if (counts || !d->unit.size || fg_text_same(unit, d->unit) || *report->other_unit) return true;
     fg_text_keep(report->other_unit, sizeof report->other_unit, unit);
     fg_text_keep(report->other_unit_name, sizeof report->other_unit_name, d->name);
     fg_text_keep(report->own_unit, sizeof report->own_unit, d->unit);
     report->other_unit_line = line;
+    return true;
 }
 
 /* Numbers that stand alone belong to the sensor, where there is just one and no flag. */

@@ -34,11 +34,12 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     return --h->rows_wanted != 0;
 }
 
-static void on_unit(void *context, fg_text name, fg_text unit, uint64_t line)
+static bool on_unit(void *context, fg_text name, fg_text unit, uint64_t line)
 {
     heard *h = context;
     (void)line;
     sprintf(h->text + strlen(h->text), "{%.*s %.*s}", (int)name.size, name.at, (int)unit.size, unit.at);
+    return !fg_text_is(unit, "deg");
 }
 
 static const struct {
@@ -106,6 +107,10 @@ static const struct {
      "[time][a] 1:43201250(12:00:01.250)(1) 2:43202000(12:00:02)(2)", ""},
     {"t_s=0.1 a: 1.5 cm b=2m/s\nt_s=0.2 a=2mm b = 3\n", FG_OK, 0,
      "[t_s][a][b]{a cm}{b m/s} 1:100(0.1)(1.5)(2) 2:200(0.2)(2mm)(3)", ""},
+    {"t_ms=0 ms a=1\nt_ms=3 b\nt_ms=5ms a=2\n", FG_OK, 0, "[t_ms][a] 1:0(0)(1) 3:5(5)(2)", ""},
+    {"t_ms=0 a=15 deg\nt_ms=5 a=16\nt_ms=9 a=17deg\n", FG_OK, 0,
+     "[t_ms][a]{a deg} 1:0(0)(15 deg) 2:5(5)(16) 3:9(9)(17deg)", ""},
+    {"t_ms=0 a=1\nnetwork: found it\nt_ms=5 a=2\n", FG_OK, 0, "[t_ms][a][network] 1:0(0)(1)() 3:5(5)(2)()", ""},
     {"t_ms=0 a=12,5\n", FG_OK, 0, "[t_ms][a] 1:0(0)(12,5)", ""},
     {"t_ms=5 a=1\nt_ms=4 a=1\n", FG_ERROR_RECORDING, 2, "[t_ms][a] 1:5(5)(1)", "the time goes backwards here"},
     {"a=1\n", FG_ERROR_RECORDING, 1, "", "these lines have no time"},
@@ -275,6 +280,10 @@ static const struct {
     {"depth=12.5cm, wind = -3.1 m/s", FG_LINE_NAMED, " depth=12.5[cm] wind=-3.1[m/s]"},
     {"depth= wind=3", FG_LINE_NAMED, " depth=[] wind=3[]"},
     {"mode=x:3", FG_LINE_NAMED, " mode=x:3[]"},
+    {"pump=forward 80% flag=15 deg red=on  10% ,key=no", FG_LINE_NAMED,
+     " pump=forward 80%[] flag=15[deg] red=on  10%[] key=no[]"},
+    {"board=show \"a=1, b\", \"c\" red=on", FG_LINE_NAMED, " board=show \"a=1, b\", \"c\"[] red=on[]"},
+    {"board=show \"a=1", FG_LINE_NAMED, " board=show \"a=1[]"},
     {"depth=", FG_LINE_NAMED, " depth=[]"},
     {"depth=12,5 wind=4", FG_LINE_NAMED, " depth=12,5[] wind=4[]"},
     {"depth=12,5 cm wind=4", FG_LINE_NAMED, " depth=12,5[cm] wind=4[]"},
