@@ -50,10 +50,9 @@ if $all; then
     scripts/check-memory.sh 15
 
     say "any input"
-    for target in language engine recording workshop arguments; do
-        echo "$target: 20 s of inputs made by chance"
-        scripts/fuzz.sh $target 20 leave >build/fuzz.log 2>&1 || { tail -n 40 build/fuzz.log >&2; exit 1; }
-    done
+    echo "language, engine, recording, workshop and arguments: 20 s each of inputs made by chance"
+    printf '%s\n' language engine recording workshop arguments | xargs -P "$(nproc)" -I{} bash -c \
+        'scripts/fuzz.sh {} 20 leave >build/fuzz_{}.log 2>&1 || { tail -n 40 build/fuzz_{}.log >&2; exit 1; }'
 
     say "coverage"
     scripts/coverage.sh | tail -n 4
