@@ -94,11 +94,13 @@ static void tell_verdict(const table *t)
         tool_say("%s: %s stand in rows between two steps; --row-steps steps at each row, as a board does "
                  "whose steps come late\n",
                  path, tool_counted(t->between, "value", a));
-    tool_say("%s: the board and the gate differ in %" PRIu64 " of %s, first in %.*s; see why: ", path,
-             t->compared - t->agree, tool_counted(t->compared, "value", a), (int)name.size, name.at);
-    tool_say("fickle why %s ", tool_path(o->gate));
-    tool_say("%s %.*s --at %" PRId64 "ms%s\n", path, (int)name.size, name.at, t->first->t_ms,
-             o->reading.row_steps ? " --row-steps" : "");
+    tool_say("%s: the board and the gate differ in %" PRIu64 " of %s, first in %.*s; ", path, t->compared - t->agree,
+             tool_counted(t->compared, "value", a), (int)name.size, name.at);
+    if (strcmp(o->recording, "-") == 0 || strcmp(o->gate, "-") == 0)
+        tool_say("'fickle why' explains it from a file\n"); /* it reads everything twice */
+    else
+        tool_say("see why: fickle why %s %s %.*s --at %" PRId64 "ms%s\n", o->gate, path, (int)name.size, name.at,
+                 t->first->t_ms, o->reading.row_steps ? " --row-steps" : "");
 }
 
 static bool fits(const tool_options *o)
@@ -112,7 +114,7 @@ static bool fits(const tool_options *o)
     return !other && tool_form_is_one_of(o, 1 << FORM_TEXT | 1 << FORM_CSV) == EXIT_WELL;
 }
 
-/* Prints those that were chosen. EXIT_HELD_NOT if one differs. */
+/* Prints those that were chosen. EXIT_HELD_NOT if one differs, EXIT_WRONG if there is nothing to compare. */
 static int print(table *t, const fg_compared *compared, const tool_chosen *chosen)
 {
     t->names = calloc(compared->count + 1, sizeof(const fg_compared_name *));
@@ -122,6 +124,12 @@ static int print(table *t, const fg_compared *compared, const tool_chosen *chose
     }
     for (size_t i = 0; i < compared->count; i++)
         if (tool_is_chosen(chosen, compared->names[i].declared)) add_name(t, &compared->names[i]);
+    if (!t->compared) {
+        tool_say("%s: error: nothing to compare: %s\n", tool_path(t->options->recording),
+                 chosen->count ? "no name of --only has a column with values that a board said"
+                               : "the columns named like rules, counts and outputs are empty");
+        return EXIT_WRONG;
+    }
     print_names(t);
     return t->first ? EXIT_HELD_NOT : EXIT_WELL;
 }
@@ -147,6 +155,7 @@ int tool_compare(const tool_options *options, const fg_gate_file *file, const fg
         tool_print_report(options, &report);
         tell_verdict(&t);
     }
+    if (result == EXIT_WELL && options->strict && report.unread_count) result = EXIT_HELD_NOT;
     free(t.names);
     fg_compared_end(&compared);
     return result;

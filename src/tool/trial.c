@@ -109,7 +109,9 @@ static void on_trial(void *context, const fg_trial *trial, const fg_replay_repor
     fprintf(p->output, "%.*s  (%.*s: %s, %" PRId64 ".%03" PRId64 " s)\n", (int)trial->name.size, trial->name.at,
             (int)trial->readings.size, trial->readings.at, tool_counted(report->rows, "row", room),
             report->length_ms / 1000, report->length_ms % 1000);
-    if (report->unread_count) fprintf(p->output, "  no column for %s, so it is faulty throughout", report->unread);
+    if (report->unread_count)
+        fprintf(p->output, "  no column for %s, so %s faulty throughout", report->unread,
+                report->unread_count == 1 ? "it is" : "they are");
     if (report->unread_count && *report->unread_like) fprintf(p->output, "; %s", tool_column_meant(report, meant));
     if (report->unread_count) fputc('\n', p->output);
     if (report->finer)

@@ -187,10 +187,10 @@ static bool is_time(const reader *r, size_t column)
     return r->rows->time_kind != FG_TIME_NONE && column + r->clock == r->rows->time_column;
 }
 
-/* A number behind which something else than a unit of time begins: the line is torn. */
-static bool is_torn_time(const fg_line_reading *reading)
+/* A time behind which something else than its own unit begins: the line is torn, or it would be a wrong moment. */
+static bool is_torn_time(const reader *r, const fg_line_reading *reading)
 {
-    return reading->unit.size && !fg_text_is(reading->unit, "ms") && !fg_text_is(reading->unit, "s");
+    return reading->unit.size && !fg_text_is(reading->unit, r->rows->time_kind == FG_TIME_MS ? "ms" : "s");
 }
 
 /* Its cells; false if it is no row, or with a mistake. */
@@ -205,7 +205,7 @@ static bool take_readings(reader *r, uint64_t number)
         const fg_line_reading *reading = &line->readings[i];
         const size_t column = r->kind == FG_LINE_NUMBERS ? i : column_of(r, reading->name);
         if (column == r->count) return new_name(r, reading->name, number);
-        if (is_time(r, column) && is_torn_time(reading)) return false;
+        if (is_time(r, column) && is_torn_time(r, reading)) return false;
         r->cells[column + r->clock] = is_time(r, column) ? reading->value : value_in_unit(r, column, reading, number);
     }
     return r->rows->time_kind == FG_TIME_NONE || r->cells[r->rows->time_column].size;

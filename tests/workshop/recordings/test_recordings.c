@@ -108,6 +108,7 @@ static const struct {
     {"t_s=0.1 a: 1.5 cm b=2m/s\nt_s=0.2 a=2mm b = 3\n", FG_OK, 0,
      "[t_s][a][b]{a cm}{b m/s} 1:100(0.1)(1.5)(2) 2:200(0.2)(2mm)(3)", ""},
     {"t_ms=0 ms a=1\nt_ms=3 b\nt_ms=5ms a=2\n", FG_OK, 0, "[t_ms][a] 1:0(0)(1) 3:5(5)(2)", ""},
+    {"time=0 s a=1\ntime=1 ms a=2\ntime=2s a=3\n", FG_OK, 0, "[time][a] 1:0(0)(1) 3:2000(2)(3)", ""},
     {"t_ms=0 a=15 deg\nt_ms=5 a=16\nt_ms=9 a=17deg\n", FG_OK, 0,
      "[t_ms][a]{a deg} 1:0(0)(15 deg) 2:5(5)(16) 3:9(9)(17deg)", ""},
     {"t_ms=0 a=1\nnetwork: found it\nt_ms=5 a=2\n", FG_OK, 0, "[t_ms][a][network] 1:0(0)(1)() 3:5(5)(2)()", ""},
