@@ -396,7 +396,7 @@ size_t fg_level_text(const fg_level *level, char *text);
  * which no more are written, no NUL; may be NULL with 0. Returns how long it is. */
 size_t fg_output_text(const fg_run *run, uint16_t output, char *text, size_t room);
 
-/** How many operations per step costs at most: lines of the program, rows, terms and values in windows. */
+/** How many operations a step costs at most: lines of the program, rows, terms and values in windows. */
 uint32_t fg_gate_work(const fg_gate *gate);
 
 /** A level with zero strength, tone or lights as the rest of its kind; others as they are. */

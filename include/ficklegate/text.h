@@ -26,6 +26,9 @@ fg_text fg_text_of(const char *string);
 /** Are two texts equal, byte by byte? */
 bool fg_text_same(fg_text a, fg_text b);
 
+/** The same but for the case of ASCII letters? */
+bool fg_text_alike(fg_text a, fg_text b);
+
 /** Does a text equal a C string? `string`: not NULL. */
 bool fg_text_is(fg_text text, const char *string);
 

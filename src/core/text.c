@@ -18,6 +18,21 @@ bool fg_text_same(fg_text a, fg_text b)
     return true;
 }
 
+/* ASCII letters in lower case. */
+static char small(char letter)
+{
+    static const char letters[] = "abcdefghijklmnopqrstuvwxyz";
+    if (letter < 'A' || letter > 'Z') return letter;
+    return letters[letter - 'A'];
+}
+
+bool fg_text_alike(fg_text a, fg_text b)
+{
+    size_t i = 0;
+    while (i < a.size && i < b.size && small(a.at[i]) == small(b.at[i])) i++;
+    return i == a.size && i == b.size;
+}
+
 /* Stops at the first difference, so a NUL inside the text cannot run past the end of the string. */
 bool fg_text_is(fg_text text, const char *string)
 {

@@ -8,7 +8,7 @@
 #include <string.h>
 
 /* An option without a letter. */
-enum { OPTION_FIX = 256 };
+enum { OPTION_FIX = TOOL_OPTION_OWN };
 
 static const struct argp_option options_of_check[] = {
     {"fix", OPTION_FIX, NULL, 0, "apply the fixes that are certain, and print them as a diff", 0},

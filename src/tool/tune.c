@@ -6,7 +6,7 @@
 #include <string.h>
 
 /* An option without a letter. */
-enum { OPTION_CHECK = 256, OPTION_NEW };
+enum { OPTION_CHECK = TOOL_OPTION_OWN, OPTION_NEW };
 
 static const struct argp_option own_options[] = {
     {"label", 'l', "[RULE=]COLUMN", 0, "the column of the recordings with the true label", 0},

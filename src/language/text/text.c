@@ -14,21 +14,6 @@ size_t fg_text_byte(fg_text text, size_t from, char byte)
     return from < text.size ? from : text.size;
 }
 
-/* ASCII letters in lower case. */
-static char small(char letter)
-{
-    static const char letters[] = "abcdefghijklmnopqrstuvwxyz";
-    if (letter < 'A' || letter > 'Z') return letter;
-    return letters[letter - 'A'];
-}
-
-bool fg_text_in_other_case(fg_text a, fg_text b)
-{
-    size_t i = 0;
-    while (i < a.size && i < b.size && small(a.at[i]) == small(b.at[i])) i++;
-    return i == a.size && i == b.size;
-}
-
 int fg_hex_digit(char c)
 {
     if (c >= '0' && c <= '9') return c - '0';

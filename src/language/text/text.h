@@ -10,8 +10,6 @@
 bool fg_bytes_same(const char *a, const char *b, size_t size);
 /* Where a byte stands from `from` on; the size of the text if nowhere. */
 size_t fg_text_byte(fg_text text, size_t from, char byte);
-/* Are they the same but for the case of their letters? */
-bool fg_text_in_other_case(fg_text a, fg_text b);
 /* 0 to 15; below 0 if it is no such digit. */
 int fg_hex_digit(char c);
 

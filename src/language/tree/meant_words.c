@@ -197,7 +197,7 @@ static const fg_meant trial_rows[] = {
     {"number", "write set NAME = VALUE", "set"},
 };
 
-bool fg_meant_word(fg_text word, const char *known) { return fg_text_in_other_case(word, fg_text_of(known)); }
+bool fg_meant_word(fg_text word, const char *known) { return fg_text_alike(word, fg_text_of(known)); }
 
 const fg_meant *fg_meant_statement(fg_text word)
 {

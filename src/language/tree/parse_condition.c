@@ -34,7 +34,7 @@ static void unknown_label(fg_compiler *c, const fg_symbol *bands, fg_text word, 
     fg_text best = {0}, all = {0};
     size_t distance = fg_name_reach(word) + 1;
     for (int i = 0; i < bands->label_count; i++) {
-        if (fg_text_in_other_case(word, bands->labels[i])) {
+        if (fg_text_alike(word, bands->labels[i])) {
             best = bands->labels[i];
             distance = 0;
         }
@@ -43,7 +43,7 @@ static void unknown_label(fg_compiler *c, const fg_symbol *bands, fg_text word, 
     }
     if (best.size) {
         fg_report(c, FG_FIND_UNKNOWN, span, "{} has no label '{}'", "did you mean '{}'?", bands->name, word, best);
-        if (fg_text_in_other_case(word, best)) fg_report_fix(c, span, best);
+        if (fg_text_alike(word, best)) fg_report_fix(c, span, best);
     } else
         fg_report(c, FG_FIND_UNKNOWN, span, "{} has no label '{}'", "its labels are {}", bands->name, word, all);
 }

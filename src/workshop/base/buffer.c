@@ -5,7 +5,6 @@
 #include <stdarg.h>
 #include <stdlib.h>
 #include <string.h>
-#include <strings.h>
 
 fg_text fg_text_trimmed(fg_text text)
 {
@@ -13,8 +12,6 @@ fg_text fg_text_trimmed(fg_text text)
     while (text.size && (text.at[text.size - 1] == ' ' || text.at[text.size - 1] == '\t')) text.size--;
     return text;
 }
-
-bool fg_text_alike(fg_text a, fg_text b) { return a.size == b.size && (!a.size || !strncasecmp(a.at, b.at, a.size)); }
 
 void fg_buffer_room(fg_buffer *b, size_t size)
 {

@@ -13,8 +13,6 @@ typedef struct fg_buffer {
 void fg_buffer_add(fg_buffer *b, fg_text text);
 /* A text without the blanks around it. */
 fg_text fg_text_trimmed(fg_text text);
-/* The same but for the case of ASCII letters? */
-bool fg_text_alike(fg_text a, fg_text b);
 /* A copy that ends in NUL, the caller's to free(); NULL without memory. */
 char *fg_c_string_of(fg_text text);
 /* Room for at least so many characters. */

@@ -272,7 +272,6 @@ typedef struct atoms {
     bool more;
 } atoms;
 
-/* A condition that stands under a name of its own is an atom; and, or, not are looked through. */
 const fg_op *fg_yes_in_op(const fg_program *program, uint16_t slot)
 {
     const fg_op *op = &program->gate.ops[slot];
@@ -281,6 +280,7 @@ const fg_op *fg_yes_in_op(const fg_program *program, uint16_t slot)
     return program->op_sources[slot].comparison.kind == FG_COMPARE_NONE ? NULL : &program->gate.ops[op->a];
 }
 
+/* A condition that stands under a name of its own is an atom; and, or, not are looked through. */
 static void collect(const fg_explainer *x, uint16_t slot, bool top, int depth, atoms *found)
 {
     const fg_op *op = &x->program->gate.ops[slot];

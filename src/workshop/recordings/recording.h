@@ -24,6 +24,9 @@ typedef enum fg_time_kind { FG_TIME_MS, FG_TIME_S, FG_TIME_ANY, FG_TIME_NONE } f
 
 /* The name in a heading such as "depth [cm]" or "depth (cm)", and its unit. */
 fg_text fg_column_name(fg_text heading, fg_text *unit);
+/* The column of this name, in any letter case and with any unit; FG_NO_COLUMN if there is none. */
+#define FG_NO_COLUMN SIZE_MAX
+size_t fg_column_find(const fg_text *columns, size_t count, fg_text name);
 /* What kind of time a column of this name has; FG_TIME_NONE if it is another. */
 fg_time_kind fg_time_kind_of(fg_text column);
 

@@ -174,6 +174,14 @@ fg_text fg_column_name(fg_text heading, fg_text *unit)
     return fg_text_trimmed((fg_text){heading.at, (size_t)(at - heading.at)});
 }
 
+size_t fg_column_find(const fg_text *columns, size_t count, fg_text name)
+{
+    fg_text unit;
+    size_t i = 0;
+    while (i < count && !fg_text_alike(fg_column_name(columns[i], &unit), name)) i++;
+    return i < count ? i : FG_NO_COLUMN;
+}
+
 /* The first column that has a time. */
 static void find_time(fg_rows *r, const fg_text *columns, size_t count)
 {

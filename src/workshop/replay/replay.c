@@ -374,6 +374,13 @@ static void list_name(char *list, size_t room, fg_text name)
     if (size + comma + strlen(shown) + 1 <= room) snprintf(list + size, room - size, "%s%s", comma ? ", " : "", shown);
 }
 
+/* A sensor or flag; a sensor that is worked out from others is none. */
+static bool is_read(const player *p, const fg_declared *d)
+{
+    return fg_kind_is(d->kind, FG_KIND_READ) &&
+           (d->kind == FG_KIND_FLAG || !p->program->gate.sensors[d->index].term_count);
+}
+
 static const fg_declared *input_of(const player *p, fg_text name, bool *counts)
 {
     static const char raw[] = ".raw";
@@ -385,8 +392,7 @@ static const fg_declared *input_of(const player *p, fg_text name, bool *counts)
         *counts = d && d->kind == FG_KIND_SENSOR;
         if (!*counts) d = NULL;
     }
-    if (!d || (d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_FLAG)) return NULL;
-    return d->kind == FG_KIND_SENSOR && p->program->gate.sensors[d->index].term_count ? NULL : d;
+    return d && is_read(p, d) ? d : NULL;
 }
 
 /* Gives a column to its sensor or flag; each has one at most. */
@@ -467,9 +473,7 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
     uint32_t inputs = 0;
     for (uint32_t i = 0; good && i < p->program->declared_count; i++) {
         const fg_declared *d = &p->program->declared[i];
-        if (d->kind != FG_KIND_SENSOR && d->kind != FG_KIND_FLAG) continue;
-        if (d->kind == FG_KIND_SENSOR && p->program->gate.sensors[d->index].term_count)
-            continue; /* worked out, not read */
+        if (!is_read(p, d)) continue;
         inputs++;
         if (owners[d->index + (d->kind == FG_KIND_FLAG ? p->program->gate.size.sensors : 0)]) continue;
         note_unread(p, columns, count, d);
@@ -572,8 +576,7 @@ static fg_text only_input(const player *p)
     const fg_declared *only = NULL;
     for (uint32_t i = 0; i < p->program->declared_count; i++) {
         const fg_declared *d = &p->program->declared[i];
-        if (d->kind != FG_KIND_FLAG && (d->kind != FG_KIND_SENSOR || p->program->gate.sensors[d->index].term_count))
-            continue;
+        if (!is_read(p, d)) continue;
         if (only) return (fg_text){0};
         only = d;
     }

@@ -6,8 +6,6 @@
 #include <stdlib.h>
 #include <string.h>
 
-static const size_t NO_COLUMN = SIZE_MAX;
-
 typedef struct label {
     char *name;
     fg_value *values;
@@ -27,7 +25,7 @@ typedef struct gathering {
 
     /* while one source is read */
     const fg_tuning_source *source;
-    size_t reading, labelled; /* the columns; NO_COLUMN: each column has a label of its own */
+    size_t reading, labelled; /* the columns; FG_NO_COLUMN: each column has a label of its own */
     size_t *of_column;        /* the label of each column */
 } gathering;
 
@@ -52,10 +50,10 @@ static size_t no_label(gathering *g, fg_text word, uint64_t line)
         g->mistake, FG_ERROR_RECORDING, "", line,
         "'%s' cannot be a label: labels are letters, digits and _, and no word of conditions; write %s%s%s", shown,
         fits ? "'" : "another word", fits ? better : "", fits ? "'" : "");
-    return NO_COLUMN;
+    return FG_NO_COLUMN;
 }
 
-/* The number of a label, in any letter case; NO_COLUMN with a mistake if there can be none. */
+/* The number of a label, in any letter case; FG_NO_COLUMN with a mistake if there can be none. */
 static size_t label_of(gathering *g, fg_text word, uint64_t line)
 {
     for (size_t i = 0; i < g->label_count; i++)
@@ -63,12 +61,12 @@ static size_t label_of(gathering *g, fg_text word, uint64_t line)
     if (!fg_label_fits(word)) return no_label(g, word, line);
     if (g->label_count == FG_LABELS_MOST) {
         (void)fg_mistake_set(g->mistake, FG_ERROR_RECORDING, "", line, "bands have at most %d labels", FG_LABELS_MOST);
-        return NO_COLUMN;
+        return FG_NO_COLUMN;
     }
     char *name = fg_c_string_of(word);
     if (!name) {
         (void)no_memory(g);
-        return NO_COLUMN;
+        return FG_NO_COLUMN;
     }
     g->labels[g->label_count] = (label){.name = name};
     return g->label_count++;
@@ -95,21 +93,13 @@ static bool add_value(gathering *g, size_t number, fg_text cell)
 
 /* ---- the sensor ---- */
 
-static size_t find_column(const fg_text *columns, size_t count, fg_text name)
-{
-    fg_text unit;
-    size_t i = 0;
-    while (i < count && !fg_text_alike(fg_column_name(columns[i], &unit), name)) i++;
-    return i < count ? i : NO_COLUMN;
-}
-
 /* All that could be meant: without `columns` every sensor, else those that have one. */
 static uint32_t sensors_with(const gathering *g, const fg_text *columns, size_t count, const fg_declared **one)
 {
     uint32_t found = 0;
     for (uint32_t i = 0; i < g->program->declared_count; i++) {
         const fg_declared *d = &g->program->declared[i];
-        if (d->kind != FG_KIND_SENSOR || (columns && find_column(columns, count, d->name) == NO_COLUMN)) continue;
+        if (d->kind != FG_KIND_SENSOR || (columns && fg_column_find(columns, count, d->name) == FG_NO_COLUMN)) continue;
         *one = d;
         found++;
     }
@@ -174,10 +164,10 @@ static bool label_columns(gathering *g, const fg_text *columns, size_t count)
     fg_text unit;
     for (size_t i = 0; i < count; i++) {
         const fg_text name = fg_column_name(columns[i], &unit);
-        g->of_column[i] = NO_COLUMN;
+        g->of_column[i] = FG_NO_COLUMN;
         if (!name.size || fg_time_kind_of(columns[i]) != FG_TIME_NONE) continue;
         g->of_column[i] = label_of(g, name, 0);
-        if (g->of_column[i] == NO_COLUMN) return false;
+        if (g->of_column[i] == FG_NO_COLUMN) return false;
     }
     return true;
 }
@@ -198,18 +188,18 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
     free(g->of_column);
     g->of_column = calloc(count + 1, sizeof *g->of_column);
     if (!g->of_column) return no_memory(g);
-    g->reading = find_column(columns, count, g->sensor->name);
-    g->labelled = own.size ? NO_COLUMN : find_column(columns, count, wanted);
+    g->reading = fg_column_find(columns, count, g->sensor->name);
+    g->labelled = own.size ? FG_NO_COLUMN : fg_column_find(columns, count, wanted);
     for (size_t i = 0; i < count; i++)
         if (i != g->reading && i != g->labelled && fg_time_kind_of(columns[i]) == FG_TIME_NONE) others++, other = i;
-    if (own.size || g->labelled != NO_COLUMN) {
-        if (g->reading == NO_COLUMN && others == 1) g->reading = other;
-    } else if (g->reading != NO_COLUMN && !g->what->column.size && others == 1) {
+    if (own.size || g->labelled != FG_NO_COLUMN) {
+        if (g->reading == FG_NO_COLUMN && others == 1) g->reading = other;
+    } else if (g->reading != FG_NO_COLUMN && !g->what->column.size && others == 1) {
         g->labelled = other;
-    } else if (g->reading == NO_COLUMN && !g->what->column.size && others > 1) {
+    } else if (g->reading == FG_NO_COLUMN && !g->what->column.size && others > 1) {
         return label_columns(g, columns, count);
     }
-    if (g->reading == NO_COLUMN || (!own.size && g->labelled == NO_COLUMN)) {
+    if (g->reading == FG_NO_COLUMN || (!own.size && g->labelled == FG_NO_COLUMN)) {
         (void)fg_mistake_set(
             mistake, FG_ERROR_RECORDING, "", 0,
             "it needs a column '%.*s' with the readings and one with their labels (name it: --label COLUMN), "
@@ -226,13 +216,13 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     const fg_text own = g->source->label;
     (void)t_ms;
     g->mistake = mistake;
-    if (g->reading != NO_COLUMN) {
+    if (g->reading != FG_NO_COLUMN) {
         const fg_text word = own.size ? own : fg_text_trimmed(cells[g->labelled]);
         const size_t number = word.size ? label_of(g, word, own.size ? 0 : line) : 0;
-        return !word.size || (number != NO_COLUMN && add_value(g, number, cells[g->reading]));
+        return !word.size || (number != FG_NO_COLUMN && add_value(g, number, cells[g->reading]));
     }
     for (size_t i = 0; i < count; i++)
-        if (g->of_column[i] != NO_COLUMN && !add_value(g, g->of_column[i], cells[i])) return false;
+        if (g->of_column[i] != FG_NO_COLUMN && !add_value(g, g->of_column[i], cells[i])) return false;
     return true;
 }
 

@@ -7,11 +7,9 @@
 #include <stdlib.h>
 #include <string.h>
 
-static const size_t NO_COLUMN = SIZE_MAX;
-
 /* Where the readings of a tuning stand. */
 typedef struct place {
-    size_t reading, label; /* a row each; NO_COLUMN: not so */
+    size_t reading, label; /* a row each; FG_NO_COLUMN: not so */
     uint16_t *of_column;   /* else the label whose readings stand in each column, or FG_LABEL_EMPTY */
     bool fits;
 } place;
@@ -26,14 +24,6 @@ typedef struct notes {
 } notes;
 
 /* ---- the heading ---- */
-
-static size_t find_column(const fg_text *columns, size_t count, fg_text name)
-{
-    fg_text unit;
-    size_t i = 0;
-    while (i < count && !fg_text_alike(fg_column_name(columns[i], &unit), name)) i++;
-    return i < count ? i : NO_COLUMN;
-}
 
 static const fg_declared *sensor_of(const fg_tuning *t)
 {
@@ -77,16 +67,18 @@ static bool find_place(const notes *n, size_t k, const fg_text *columns, size_t 
         (void)fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory for its columns");
         return false;
     }
-    p->label = n->label.size ? NO_COLUMN : find_column(columns, count, t->column.size ? t->column : t->rule->name);
-    p->reading = find_column(columns, count, sensor_of(t)->name);
-    if (p->reading == p->label) p->reading = NO_COLUMN;
-    if (p->reading == NO_COLUMN && n->label.size && count == 1) p->reading = 0;
-    if (p->reading == NO_COLUMN && p->label != NO_COLUMN && count == 2) p->reading = 1 - p->label; /* the other one */
-    p->fits = p->reading != NO_COLUMN && (n->label.size || p->label != NO_COLUMN);
+    p->label =
+        n->label.size ? FG_NO_COLUMN : fg_column_find(columns, count, t->column.size ? t->column : t->rule->name);
+    p->reading = fg_column_find(columns, count, sensor_of(t)->name);
+    if (p->reading == p->label) p->reading = FG_NO_COLUMN;
+    if (p->reading == FG_NO_COLUMN && n->label.size && count == 1) p->reading = 0;
+    if (p->reading == FG_NO_COLUMN && p->label != FG_NO_COLUMN && count == 2)
+        p->reading = 1 - p->label; /* the other one */
+    p->fits = p->reading != FG_NO_COLUMN && (n->label.size || p->label != FG_NO_COLUMN);
     if (!p->fits && !t->column.size && !n->label.size) find_label_columns(t, p, columns, count);
     bool good = true;
     for (size_t i = 0; i < count && good && p->fits; i++)
-        if (p->reading != NO_COLUMN && p->fits ? i == p->reading : p->of_column[i] != FG_LABEL_EMPTY)
+        if (p->reading != FG_NO_COLUMN && p->fits ? i == p->reading : p->of_column[i] != FG_LABEL_EMPTY)
             good = unit_fits(t, columns[i], mistake);
     return good;
 }
@@ -164,7 +156,7 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     for (size_t k = 0; k < n->count; k++) {
         fg_tuning *t = n->tunings[k];
         const place *p = &n->places[k];
-        const bool row = p->reading != NO_COLUMN && (n->label.size || p->label != NO_COLUMN);
+        const bool row = p->reading != FG_NO_COLUMN && (n->label.size || p->label != FG_NO_COLUMN);
         if (p->fits && row)
             add_reading(n, t, cells[p->reading], fg_tuning_label(t, n->label.size ? n->label : cells[p->label]), line);
         for (size_t i = 0; p->fits && !row && i < count; i++)
