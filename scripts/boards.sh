@@ -52,6 +52,7 @@ compare "Cortex-M3, every kind," "$(on_cortexm every_kind_gate $build/every_kind
 
 echo "boards: what it takes"
 avr-size $build/atmega328p.elf | tail -n 1 | awk '{print "  ATmega328P, small gate with the core: " $1 + $2 " bytes of flash, " $2 + $3 " of RAM"}'
+rm -f "$build"/*.c.o # files that had another name once
 for file in "${core[@]}"; do
     arm-none-eabi-gcc -std=c11 -mcpu=cortex-m3 -mthumb -Os -ffreestanding -Iinclude -Isrc -c "$file" -o "$build/$(basename "$file").o"
 done
