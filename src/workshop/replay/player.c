@@ -1,0 +1,400 @@
+/* A gate on the simulated board: steps are made when they are due, and become reports of what changed. */
+#include "workshop/replay/player.h"
+
+#include "workshop/replay/report.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+/* ---- reports ---- */
+
+/* The level of an output in its one form. */
+static fg_text output_text(fg_player *p, uint16_t output)
+{
+    const size_t size = fg_output_text(p->run, output, NULL, 0);
+    fg_buffer *b = &p->text;
+    b->size = 0;
+    fg_buffer_room(b, size);
+    if (!b->full) b->size = fg_output_text(p->run, output, b->text, size);
+    return fg_buffer_text(b);
+}
+
+/* Does an output play the sequence or sweep of the same row as before? */
+static bool plays_on(const fg_player *p, uint16_t output)
+{
+    const fg_gate *gate = &p->program->gate;
+    const uint16_t row = fg_output_at(p->run, output)->row;
+    if (!p->stepped || row == FG_INDEX_NONE || row != p->rows_before[output]) return false;
+    const uint8_t form = gate->rows[gate->outputs[output].first_row + row].level.form;
+    return form == FG_FORM_PLAY || form == FG_FORM_SWEEP;
+}
+
+/* Did this output change, and if so from what to what? `was` lives in `texts_before` until it is replaced. */
+static bool output_changed(fg_player *p, const fg_declared *d, fg_change *change)
+{
+    if (!fg_output_at(p->run, d->index)->changed) return false;
+    change->was = fg_buffer_text(&p->texts_before[d->index]);
+    change->is = output_text(p, d->index);
+    change->plays_on = plays_on(p, d->index);
+    return !p->stepped || !fg_text_same(change->was, change->is);
+}
+
+static bool count_changed(const fg_player *p, const fg_declared *d, fg_change *change, char *was, char *is)
+{
+    const fg_value before = p->counts_before[d->index], now = fg_count_value(p->run, d->index);
+    change->was = (fg_text){was, fg_value_write(before, 0, was)};
+    change->is = (fg_text){is, fg_value_write(now, 0, is)};
+    return !p->stepped || before != now;
+}
+
+static bool answer_changed(const fg_player *p, const fg_declared *d, fg_change *change)
+{
+    const fg_verdict before = p->before[d->slot], now = fg_answer(p->run, d->slot);
+    if (p->stepped && before == now) return false;
+    change->was = fg_answer_text(d, before);
+    change->is = fg_answer_text(d, now);
+    return true;
+}
+
+static bool changed(fg_player *p, const fg_declared *d, fg_change *change, char *was, char *is)
+{
+    if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) return output_changed(p, d, change);
+    if (d->kind == FG_KIND_COUNT) return count_changed(p, d, change, was, is);
+    return d->slot != FG_INDEX_NONE && answer_changed(p, d, change);
+}
+
+/* What comes before the part is played without a word. */
+static bool is_told(const fg_player *p, int64_t t_ms) { return t_ms >= p->from_ms; }
+
+static bool report_changes(fg_player *p, int64_t t_ms)
+{
+    const bool told = is_told(p, t_ms);
+    p->explainer.before = p->stepped ? p->before : NULL;
+    for (uint32_t i = 0; i < p->program->declared_count; i++) {
+        char was[FG_VALUE_TEXT_SIZE], is[FG_VALUE_TEXT_SIZE];
+        const fg_declared *d = &p->program->declared[i];
+        fg_change change = {.t_ms = t_ms, .declared = d};
+        if (!changed(p, d, &change, was, is)) continue;
+        p->report->changes += told;
+        if (told && p->observer->change) {
+            if (!p->stepped) change.was = (fg_text){0};
+            p->because.size = 0;
+            fg_explain(&p->explainer, d, &p->because);
+            change.because = fg_buffer_text(&p->because);
+            if (p->because.full || p->text.full) return false;
+            if (!p->observer->change(p->observer->context, &change)) return false;
+        }
+        if (!fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) continue;
+        const fg_buffer old = p->texts_before[d->index];
+        p->texts_before[d->index] = p->text;
+        p->text = old;
+    }
+    for (uint16_t i = 0; i < p->program->gate.size.outputs; i++) p->rows_before[i] = fg_output_at(p->run, i)->row;
+    return true;
+}
+
+static void count_faulty(fg_player *p)
+{
+    const fg_gate *gate = &p->program->gate;
+    for (uint16_t i = 0; i < gate->size.sensors; i++) {
+        const fg_sensor_state *state = fg_sensor_at(p->run, i);
+        p->report->faulty_steps += !state->ok;
+        p->report->zeros_missed += state->zero_missed;
+    }
+    for (uint16_t i = 0; i < gate->size.flags; i++)
+        p->report->faulty_steps += fg_flag_at(p->run, i)->bridged == FG_UNSURE;
+}
+
+/* Starts that came to nothing. A pulse that runs already is no such case. */
+static void count_refused(fg_player *p, int64_t t_ms)
+{
+    for (uint16_t i = 0; i < p->program->gate.size.pulses; i++) {
+        const fg_pulser *pulse = &p->program->gate.pulses[i];
+        const fg_pulse_state *state = fg_pulse_at(p->run, i);
+        const fg_verdict before = p->starts_before[i], now = state->start.previous;
+        const bool stopped = pulse->stop != FG_INDEX_NONE && fg_answer(p->run, pulse->stop) != FG_NO;
+        p->starts_before[i] = now;
+        if (before != FG_NO || now != FG_YES || state->running || !(state->spent || stopped)) continue;
+        if (is_told(p, t_ms)) fg_report_refused(p->report, p->program, i, state->spent, t_ms);
+    }
+}
+
+static bool counts_changed(const fg_player *p)
+{
+    for (uint16_t i = 0; i < p->program->gate.size.counters; i++)
+        if (p->counts_before[i] != fg_count_value(p->run, i)) return true;
+    return false;
+}
+
+/* What the step that begins is compared with. */
+static void keep_answers(fg_player *p)
+{
+    const fg_gate_sizes *n = &p->program->gate.size;
+    memcpy(p->before, fg_answers(p->run), (size_t)n->ops + n->watched);
+    for (uint16_t i = 0; i < n->counters; i++) p->counts_before[i] = fg_count_value(p->run, i);
+}
+
+/* ---- what a board said ---- */
+
+static fg_text own_text(fg_player *p, const fg_declared *d, char *digits)
+{
+    if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) return output_text(p, d->index);
+    if (d->kind == FG_KIND_COUNT) return (fg_text){digits, fg_value_write(fg_count_value(p->run, d->index), 0, digits)};
+    return fg_answer_text(d, fg_answer(p->run, d->slot));
+}
+
+static bool agrees(const fg_player *p, const fg_declared *d, fg_text said, fg_text own)
+{
+    bool yes;
+    fg_value count;
+    if (fg_text_same(said, own)) return true;
+    if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT | FG_KIND_LABELS)) return false;
+    if (d->kind == FG_KIND_COUNT)
+        return fg_value_read(said.at, said.size, 0, &count) == FG_OK && count == fg_count_value(p->run, d->index);
+    return fg_flag_word(said, &yes) && fg_answer(p->run, d->slot) == (yes ? FG_YES : FG_NO);
+}
+
+/* Holds what the newest row said against the step that was made last. */
+static bool tell_said(fg_player *p, bool between)
+{
+    for (uint32_t i = 0; i < p->program->declared_count; i++) {
+        fg_saying *s = &p->sayings[i];
+        const fg_declared *d = &p->program->declared[i];
+        char digits[FG_VALUE_TEXT_SIZE];
+        if (!s->text.size) continue;
+        fg_said said = {.t_ms = p->t_ms, .line = s->line, .declared = d, .said = fg_buffer_text(&s->text)};
+        said.between = between;
+        said.own = own_text(p, d, digits);
+        said.agrees = agrees(p, d, said.said, said.own);
+        p->because.size = 0;
+        p->explainer.before = p->stepped ? p->before : NULL;
+        if (!said.agrees) fg_explain(&p->explainer, d, &p->because);
+        said.because = fg_buffer_text(&p->because);
+        if (p->because.full || p->text.full) return false;
+        if (!p->observer->said(p->observer->context, &said)) return false;
+        s->text.size = 0;
+    }
+    return true;
+}
+
+void fg_player_say(fg_player *p, const fg_declared *of, fg_text said, uint64_t line)
+{
+    said = fg_text_trimmed(said);
+    if (!p->sayings || !said.size || !is_told(p, p->t_ms)) return;
+    fg_saying *s = &p->sayings[of - p->program->declared];
+    s->text.size = 0;
+    s->line = line;
+    fg_buffer_add(&s->text, said);
+    p->because.full = p->because.full || s->text.full; /* which ends it */
+}
+
+/* ---- steps ---- */
+
+/* `t_ms` from the first row, at which the board's clock says `now`. */
+static bool step_at(fg_player *p, int64_t t_ms, fg_time now)
+{
+    const fg_gate_sizes *n = &p->program->gate.size;
+    const size_t written = p->sim.event_count;
+    if (p->stepped) keep_answers(p);
+    p->sim.now = now;
+    (void)fg_port_step(&p->port, p->run);
+    count_refused(p, t_ms);
+    if (is_told(p, t_ms)) {
+        p->report->steps++;
+        count_faulty(p);
+    }
+    bool quiet = p->stepped && p->sim.event_count == written && !memcmp(p->before, fg_answers(p->run), n->ops) &&
+                 !counts_changed(p);
+    bool go_on = quiet || report_changes(p, t_ms);
+    if (go_on && p->observer->step)
+        go_on = p->observer->step(p->observer->context, p->run, p->stepped ? p->before : NULL, t_ms);
+    if (go_on && p->sayings && t_ms == p->t_ms) go_on = tell_said(p, false);
+    p->stepped = true;
+    p->waits = false;
+    p->stopped = !go_on;
+    return go_on;
+}
+
+/* Where steps are rows, the clock stops after 24 days without one: no wait is longer, and its 32 bits hold no more. */
+static fg_time clock_after(const fg_player *p, int64_t passed)
+{
+    static const int64_t longest = (int64_t)24 * 24 * 60 * 60 * 1000;
+    return p->clock + (fg_time)(!p->pace && passed > longest ? longest : passed);
+}
+
+bool fg_player_until(fg_player *p, int64_t t_ms, uint64_t line)
+{
+    enum { OFTEN = 1 << 16 };
+    if (!p->pace) return !p->waits || t_ms == p->t_ms || step_at(p, p->t_ms, p->clock);
+    const uint64_t steps = t_ms > p->next_ms ? (uint64_t)(t_ms - p->next_ms + p->pace - 1) / p->pace : 0;
+    if (steps > FG_GAP_STEPS && p->gap) p->gap(p->gap_context, line, t_ms - p->t_ms, steps);
+    for (uint64_t step = 1; p->next_ms < t_ms; p->next_ms += p->pace, step++) {
+        if (!step_at(p, p->next_ms, p->clock + (fg_time)(p->next_ms - p->t_ms))) return false;
+        if (step % OFTEN == 0 && p->observer->progress.tell)
+            p->observer->progress.tell(p->observer->progress.context, p->report->rows, step, steps);
+    }
+    return true;
+}
+
+void fg_player_row(fg_player *p, int64_t t_ms)
+{
+    p->began = true;
+    p->waits = true;
+    p->clock = clock_after(p, t_ms - p->t_ms);
+    p->t_ms = t_ms;
+}
+
+/* ---- rows ---- */
+
+static bool read_flag(fg_text cell, int32_t *value)
+{
+    bool yes;
+    if (!fg_flag_word(cell, &yes)) return false;
+    *value = yes;
+    return true;
+}
+
+void fg_player_cell(fg_player *p, const fg_input *c, fg_text cell, uint64_t line)
+{
+    int32_t value = 0;
+    cell = fg_text_trimmed(cell);
+    if (!cell.size) return;
+    const bool flag = c->declared->kind == FG_KIND_FLAG;
+    bool good = flag ? read_flag(cell, &value)
+                     : fg_value_read(cell.at, cell.size, c->counts ? 0 : c->declared->decimals, &value) == FG_OK;
+    const bool told = is_told(p, p->t_ms);
+    if (!good && told) fg_report_unreadable(p->report, c->declared, cell, line);
+    if (good && told && !flag && !c->counts) fg_report_finer(p->report, c->declared, cell, line);
+    fg_reading_kind kind = !good ? FG_READING_FAULT : c->counts ? FG_READING_COUNTS : FG_READING_VALUE;
+    if (!fg_sim_put(&p->sim, c->number, kind, value, p->clock) && p->pace) p->report->overlooked += told;
+}
+
+bool fg_player_row_ends(fg_player *p)
+{
+    const bool between = p->pace && p->next_ms != p->t_ms; /* no step is for this row */
+    p->report->rows += is_told(p, p->t_ms);
+    p->stopped = p->sayings && between && !tell_said(p, true);
+    return !p->stopped;
+}
+
+void fg_player_last_step(fg_player *p)
+{
+    if (!p->pace) {
+        if (p->waits) (void)step_at(p, p->t_ms, p->clock);
+        return;
+    }
+    if (p->next_ms <= p->t_ms) (void)step_at(p, p->next_ms, p->clock);
+    for (uint16_t i = 0; i < p->sim.input_count; i++) p->report->overlooked += p->sim.inputs[i].kind != FG_READING_NONE;
+}
+
+/* ---- names ---- */
+
+bool fg_player_reads(const fg_player *p, const fg_declared *d)
+{
+    return fg_kind_is(d->kind, FG_KIND_READ) &&
+           (d->kind == FG_KIND_FLAG || !p->program->gate.sensors[d->index].term_count);
+}
+
+bool fg_player_input(const fg_player *p, fg_text name, fg_input *input)
+{
+    static const char raw[] = ".raw";
+    const size_t tail = sizeof raw - 1;
+    const fg_declared *d = fg_program_find(p->program, name);
+    bool counts = false;
+    *input = (fg_input){0};
+    if (!d && name.size > tail && !memcmp(name.at + name.size - tail, raw, tail)) {
+        d = fg_program_find(p->program, (fg_text){name.at, name.size - tail});
+        counts = true;
+    }
+    if (!d || !fg_player_reads(p, d) || (counts && d->kind != FG_KIND_SENSOR)) return false;
+    const uint16_t behind = d->kind == FG_KIND_FLAG ? p->program->gate.size.sensors : 0;
+    *input = (fg_input){.declared = d, .number = (uint16_t)(d->index + behind), .counts = counts};
+    return true;
+}
+
+const fg_declared *fg_player_said_of(const fg_player *p, fg_text name)
+{
+    const fg_declared *d = fg_program_find(p->program, name);
+    if (!d || fg_kind_is(d->kind, FG_KIND_READ)) return NULL;
+    const bool has_answer = d->kind == FG_KIND_COUNT || d->slot != FG_INDEX_NONE;
+    return fg_kind_is(d->kind, FG_KIND_IS_OUTPUT) || has_answer ? d : NULL;
+}
+
+fg_text fg_player_only(const fg_player *p)
+{
+    const fg_declared *only = NULL;
+    for (uint32_t i = 0; i < p->program->declared_count; i++) {
+        const fg_declared *d = &p->program->declared[i];
+        if (!fg_player_reads(p, d)) continue;
+        if (only) return (fg_text){0};
+        only = d;
+    }
+    return only ? only->name : (fg_text){0};
+}
+
+bool fg_player_unit(const fg_player *p, fg_text name, fg_text unit, uint64_t line)
+{
+    fg_replay_report *report = p->report;
+    fg_input input;
+    if (!fg_player_input(p, name, &input)) return false;
+    const fg_declared *d = input.declared;
+    if (input.counts || !d->unit.size || fg_text_same(unit, d->unit) || *report->other_unit) return true;
+    fg_text_keep(report->other_unit, sizeof report->other_unit, unit);
+    fg_text_keep(report->other_unit_name, sizeof report->other_unit_name, d->name);
+    fg_text_keep(report->own_unit, sizeof report->own_unit, d->unit);
+    report->other_unit_line = line;
+    return true;
+}
+
+/* ---- the way in ---- */
+
+bool fg_player_start(fg_player *p)
+{
+    const fg_gate *gate = &p->program->gate;
+    const size_t size = fg_run_size(gate);
+    p->sim.input_count = (uint16_t)(gate->size.sensors + gate->size.flags);
+    p->sim.output_count = gate->size.outputs;
+    p->sim.inputs = calloc((size_t)p->sim.input_count + 1, sizeof *p->sim.inputs);
+    p->sim.outputs = calloc((size_t)p->sim.output_count + 1, sizeof *p->sim.outputs);
+    p->before = calloc((size_t)gate->size.ops + gate->size.watched + 1, 1);
+    p->memory = malloc(size);
+    p->counts_before = calloc((size_t)gate->size.counters + 1, sizeof *p->counts_before);
+    p->texts_before = calloc((size_t)gate->size.outputs + 1, sizeof *p->texts_before);
+    p->rows_before = calloc((size_t)gate->size.outputs + 1, sizeof *p->rows_before);
+    p->starts_before = calloc((size_t)gate->size.pulses + 1, sizeof *p->starts_before);
+    if (p->observer->said) p->sayings = calloc((size_t)p->program->declared_count + 1, sizeof *p->sayings);
+    if (!p->starts_before || (p->observer->said && !p->sayings)) return false;
+    if (!p->counts_before || !p->texts_before || !p->rows_before) return false;
+    if (!p->sim.inputs || !p->sim.outputs || !p->before || !p->memory) return false;
+    if (fg_run_start(gate, p->memory, size, &p->run) != FG_OK) return false;
+    fg_sim_start(&p->sim, 0);
+    p->port = fg_sim_port(&p->sim);
+    if (!fg_explainer_start(&p->explainer, p->program, p->run)) return false;
+    return true;
+}
+
+void fg_player_end(fg_player *p)
+{
+    fg_explainer_end(&p->explainer);
+    fg_buffer_free(&p->because);
+    fg_buffer_free(&p->text);
+    for (uint16_t i = 0; p->texts_before && i < p->program->gate.size.outputs; i++) fg_buffer_free(&p->texts_before[i]);
+    free(p->texts_before);
+    free(p->rows_before);
+    free(p->counts_before);
+    free(p->starts_before);
+    for (uint32_t i = 0; p->sayings && i < p->program->declared_count; i++) fg_buffer_free(&p->sayings[i].text);
+    free(p->sayings);
+    free(p->memory);
+    free(p->before);
+    free(p->sim.inputs);
+    free(p->sim.outputs);
+}
+
+bool fg_player_is_cut_short(const fg_player *p)
+{
+    bool cut = p->because.full || p->text.full;
+    for (uint16_t i = 0; p->texts_before && i < p->program->gate.size.outputs; i++)
+        cut = cut || p->texts_before[i].full;
+    return cut;
+}
