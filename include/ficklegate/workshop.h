@@ -10,11 +10,14 @@
 #include <ficklegate/files.h>
 #include <ficklegate/findings.h>
 #include <ficklegate/lines.h>
+#include <ficklegate/live.h>
 #include <ficklegate/number_lines.h>
 #include <ficklegate/recordings.h>
 #include <ficklegate/replay.h>
 #include <ficklegate/save.h>
 #include <ficklegate/scenes.h>
+#include <ficklegate/serial.h>
+#include <ficklegate/stand_in.h>
 #include <ficklegate/summary.h>
 #include <ficklegate/trials.h>
 #include <ficklegate/tune.h>

@@ -61,6 +61,18 @@ static void copy_shown(FILE *output)
     }
 }
 
+void tool_output_show(fg_text text)
+{
+    const char *const paints[2] = {tool_paint(false), tool_paint(true)};
+    for (const char *newline; text.size && (newline = memchr(text.at, '\n', text.size));) {
+        const size_t size = (size_t)(newline - text.at);
+        show(text.at, size, paints);
+        fputc('\n', stdout);
+        text = (fg_text){text.at + size + 1, text.size - size - 1};
+    }
+    show(text.at, text.size, paints);
+}
+
 int tool_output_close(FILE *output, tool_form form, bool good)
 {
     char block[1 << 16];
@@ -85,10 +97,19 @@ int tool_output_close(FILE *output, tool_form form, bool good)
     return EXIT_WRONG;
 }
 
-void tool_output_check(void)
+static int flush_error; /* errno of the first flush that failed */
+
+bool tool_output_flush(void)
 {
     errno = 0;
-    if (fflush(stdout) == 0 && !ferror(stdout)) return;
-    if (errno != EPIPE) tool_say("fickle: error: cannot write the results: %s\n", strerror(errno ? errno : EIO));
+    if (fflush(stdout) == 0 && !ferror(stdout)) return true;
+    if (!flush_error) flush_error = errno ? errno : EIO;
+    return false;
+}
+
+void tool_output_check(void)
+{
+    if (tool_output_flush()) return;
+    if (flush_error != EPIPE) tool_say("fickle: error: cannot write the results: %s\n", strerror(flush_error));
     _exit(EXIT_WRONG);
 }

@@ -1,23 +1,89 @@
 /* fickle pretend GATE --scene NAME */
-#include "tool.h"
+#include "pretend.h"
 
 #include <inttypes.h>
+#include <stdlib.h>
+#include <string.h>
+
+enum { TO = TOOL_OPTION_OWN, LINES, BOARD, WITH, NO_TIMES, SPEED };
 
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "the scene of the gate file; may be left out if there is one only", 0},
     {"edges", 'E', NULL, 0,
      "instead of a scene: slowly through every limit of every rule, and each sensor failing once", 0},
+    {"to", TO, "WHERE", 0, "send it in real time, as a board does: pty (pty:PATH gives it a name), or - to print it",
+     0},
+    {"lines", LINES, "FORM", 0, "with --to, how the board prints: named, units, csv, numbers or json", 0},
+    {"board", BOARD, NULL, 0, "with --to, what the outputs do as well", 0},
+    {"no-times", NO_TIMES, NULL, 0, "with --to, lines without t_ms", 0},
+    {"speed", SPEED, "N", 0, "with --to, N times as fast", 0},
+    {"with", WITH, "FAULTS", 0, "with --to, what goes wrong on the line: garbage, torn, restart, pulled", 0},
     {0}};
+
+static const char *const lines_words[] = {
+#define PRETEND_LINES_WORD(code, word) word,
+    PRETEND_LINES(PRETEND_LINES_WORD)
+#undef PRETEND_LINES_WORD
+};
+
+static const char *const fault_words[] = {
+#define PRETEND_FAULT_WORD(code, word) word,
+    PRETEND_FAULTS(PRETEND_FAULT_WORD)
+#undef PRETEND_FAULT_WORD
+};
+
+static void take_lines(pretend_options *o, const char *argument, struct argp_state *state)
+{
+    int i = 0;
+    while (i < PRETEND_LINES_COUNT && strcmp(lines_words[i], argument) != 0) i++;
+    if (i == PRETEND_LINES_COUNT)
+        tool_wrong_use(state, "--lines can be named, units, csv, numbers or json, not '%s'", argument);
+    o->lines = (pretend_lines)i;
+}
+
+static void take_faults(pretend_options *o, const char *at, struct argp_state *state)
+{
+    while (*at) {
+        const size_t size = strcspn(at, ",");
+        int i = 0;
+        while (i < PRETEND_FAULT_COUNT && !fg_text_is((fg_text){at, size}, fault_words[i])) i++;
+        if (i == PRETEND_FAULT_COUNT)
+            tool_wrong_use(state, "--with takes garbage, torn, restart and pulled, with commas between, not '%.*s'",
+                           (int)size, at);
+        o->faults |= 1u << i;
+        at += size + (at[size] == ',');
+    }
+}
+
+static void check(const pretend_options *o, struct argp_state *state)
+{
+    if (o->to && strcmp(o->to, "-") != 0 && strcmp(o->to, "pty") != 0 && (strncmp(o->to, "pty:", 4) != 0 || !o->to[4]))
+        tool_wrong_use(state, "--to takes pty, pty:PATH or -, not '%s'", o->to);
+    if (o->to && o->common.edges) tool_wrong_use(state, "--to plays a scene; leave out --edges");
+    if (!o->to && (o->board || o->faults || o->lines != LINES_NAMED || o->no_times))
+        tool_wrong_use(state, "--lines, --board, --no-times and --with go with --to: say where the lines go");
+}
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
-    if (key == 'n') {
-        ((tool_options *)state->input)->scene = argument;
+    pretend_options *o = state->input;
+    char *end;
+    switch (key) {
+    case ARGP_KEY_INIT: o->speed = 1; break;
+    case ARGP_KEY_END: check(o, state); break;
+    case 'n': o->common.scene = argument; return 0;
+    case 'E': o->common.edges = true; return 0;
+    case TO: o->to = argument; return 0;
+    case LINES: take_lines(o, argument, state); return 0;
+    case BOARD: o->board = true; return 0;
+    case NO_TIMES: o->no_times = true; return 0;
+    case WITH: take_faults(o, argument, state); return 0;
+    case SPEED:
+        o->speed = strtod(argument, &end);
+        if (*end || !(o->speed > 0) || o->speed > 1e6)
+            tool_wrong_use(state, "--speed needs a number, as in 10, not '%s'", argument);
         return 0;
-    }
-    if (key == 'E') {
-        ((tool_options *)state->input)->edges = true;
-        return 0;
+    default: break;
     }
     return tool_arguments(key, argument, state, WANTS_GATE);
 }
@@ -43,7 +109,8 @@ static bool print_row(void *context, int64_t t_ms, const fg_text *cells, size_t 
 
 static int run(void *given, const fg_gate_file *file)
 {
-    const tool_options *options = given;
+    const pretend_options *own = given;
+    const tool_options *options = &own->common;
     const fg_program *program = &file->program;
     fg_readings readings = {0};
     if (options->scene && !tool_readings(options, file, &readings)) return EXIT_WRONG;
@@ -54,6 +121,7 @@ static int run(void *given, const fg_gate_file *file)
                  program->scene_count);
         return EXIT_WRONG;
     }
+    if (own->to) return pretend_board(own, file, scene);
     /* Rows go out as they are made: whoever reads them need not wait for the end of a long scene. */
     fg_mistake mistake = {0};
     const fg_recording_sink sink = {.context = stdout, .heading = print_cells, .row = print_row};
@@ -63,16 +131,19 @@ static int run(void *given, const fg_gate_file *file)
     return status == FG_OK || ferror(stdout) ? EXIT_WELL : EXIT_WRONG; /* tool_output_check has the last word */
 }
 
-static const struct argp argp = {.options = own_options,
-                                 .parser = parse,
-                                 .args_doc = "GATE",
-                                 .doc = "Prints a scene of a gate file as a recording, the same on every machine."
-                                        "\vA moment without a reading is an empty cell, a faulty one the word faulty."};
+static const struct argp argp = {
+    .options = own_options,
+    .parser = parse,
+    .args_doc = "GATE",
+    .doc = "Prints a scene of a gate file as a recording, the same on every machine, or stands in for a board."
+           "\vA moment without a reading is an empty cell, a faulty one the word faulty. With --to pty it "
+           "prints the name of a device, waits until somebody opens it (fickle live GATE "
+           "NAME), and sends the scene as a board would."};
 
 const tool_command command_pretend = {.name = "pretend",
                                       .use = "pretend GATE",
-                                      .line = "prints a scene as a recording",
+                                      .line = "prints a scene, or sends it as a board does",
                                       .argp = &argp,
-                                      .options_size = sizeof(tool_options),
+                                      .options_size = sizeof(pretend_options),
                                       .forms = 1 << FORM_TEXT | 1 << FORM_CSV,
                                       .run = run};

@@ -3,9 +3,6 @@
 
 #include <inttypes.h>
 #include <string.h>
-#ifndef FG_WITHOUT_JSON
-#include <jansson.h>
-#endif
 
 #ifdef FG_WITHOUT_JSON
 enum { REPLAY_FORMS = 1 << FORM_TEXT | 1 << FORM_CSV };
@@ -14,22 +11,13 @@ enum { REPLAY_FORMS = 1 << FORM_TEXT | 1 << FORM_CSV | 1 << FORM_JSONL };
 #endif
 
 typedef struct printer {
-    FILE *output;
-    tool_form form;
-    int name_width, change_width;
-    int64_t last_ms;
+    tool_changes changes;
     fg_coverage *coverage; /* NULL unless asked for */
     fg_summary *summary;
     fg_saver *saver;
-    tool_chosen chosen;
     int64_t from_ms;
-    bool all;       /* of text too: what is at rest when it begins, and each level of a sequence */
-    uint64_t told;  /* changes that belong here */
-    uint64_t quiet; /* of those, names that were at rest in the first step */
-    uint64_t plays; /* and levels of sequences */
     const fg_replay_report *report;
     const char *path; /* of the recording; NULL: nothing is told beforehand */
-    bool failed;      /* a change could not be written */
 } printer;
 
 enum { COMPARE = TOOL_OPTION_OWN };
@@ -60,107 +48,9 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     }
 }
 
-static bool print_csv(printer *p, const fg_change *change)
-{
-    fprintf(p->output, "%" PRId64 ",", change->t_ms);
-    tool_text(p->output, change->declared->name);
-    const fg_text cells[] = {change->was, change->is, change->because};
-    for (int i = 0; i < 3; i++) {
-        fputc(',', p->output);
-        fg_csv_cell(p->output, cells[i]);
-    }
-    fputc('\n', p->output);
-    return !ferror(p->output);
-}
-
-#ifndef FG_WITHOUT_JSON
-static json_t *string_of(fg_text text) { return json_stringn_nocheck(text.size ? text.at : "", text.size); }
-
-static bool print_json(printer *p, const fg_change *change)
-{
-    json_t *line = json_object();
-    const bool made = json_object_set_new(line, "t_ms", json_integer(change->t_ms)) == 0 &&
-                      json_object_set_new(line, "name", string_of(change->declared->name)) == 0 &&
-                      json_object_set_new(line, "was", string_of(change->was)) == 0 &&
-                      json_object_set_new(line, "is", string_of(change->is)) == 0 &&
-                      json_object_set_new(line, "because", string_of(change->because)) == 0;
-    const bool written = made && json_dumpf(line, p->output, JSON_COMPACT) == 0;
-    json_decref(line);
-    fputc('\n', p->output);
-    return written && !ferror(p->output);
-}
-#else
-static bool print_json(printer *p, const fg_change *change)
-{
-    (void)p;
-    (void)change;
-    return false;
-}
-#endif
-
-/* The time stands once for all that changed at that step. */
-static bool print_text(printer *p, const fg_change *change)
-{
-    if (change->t_ms == p->last_ms)
-        fprintf(p->output, "%*s", 11, "");
-    else
-        fprintf(p->output, "%7" PRId64 ".%03" PRId64, change->t_ms / 1000, change->t_ms % 1000);
-    p->last_ms = change->t_ms;
-    fprintf(p->output, "  %-*.*s  ", p->name_width, (int)change->declared->name.size, change->declared->name.at);
-    int width = (int)(change->is.size + (change->was.size ? change->was.size + 4 : 0));
-    tool_text(p->output, change->was);
-    if (change->was.size) fputs(" -> ", p->output);
-    tool_text(p->output, change->is);
-    const int indent = 11 + 2 + p->name_width + 2 + p->change_width + 2;
-    if (width > p->change_width && indent + 20 <= tool_width())
-        fprintf(p->output, "\n%*s", indent, "");
-    else
-        fprintf(p->output, "%*s", width < p->change_width ? p->change_width - width + 2 : 2, "");
-    tool_wrapped(p->output, change->because, indent);
-    fputc('\n', p->output);
-    return !ferror(p->output);
-}
-
-/* At the first step a person looks for the outputs, for what a reading is called, and for what is wrong. */
-static bool matters_at_first(const fg_change *change)
-{
-    const fg_kind kind = change->declared->kind;
-    if (fg_kind_is(kind, FG_KIND_IS_OUTPUT) || fg_kind_is(kind, FG_KIND_LABELS)) return true;
-    return fg_text_is(change->is, fg_kind_is(kind, FG_KIND_READ) ? "faulty" : "yes");
-}
-
-/* Is it a change that a person would only read over? */
-static bool is_left_out(printer *p, const fg_change *change)
-{
-    if (p->form != FORM_TEXT || p->all) return false;
-    const bool quiet = !change->was.size && !p->chosen.count && !matters_at_first(change);
-    p->quiet += quiet;
-    p->plays += change->plays_on;
-    return quiet || change->plays_on;
-}
-
-/* The changes that were left out. */
-static void tell_left_out(const printer *p, const char *path)
-{
-    char a[64], b[64];
-    if (!p->quiet && !p->plays) return;
-    tool_say("%s: not shown: ", path);
-    if (p->quiet) tool_say("%s at rest in the first step", tool_counted(p->quiet, "name", a));
-    if (p->plays) tool_say("%s%s of sequences and sweeps", p->quiet ? ", " : "", tool_counted(p->plays, "level", b));
-    tool_say("; --verbose prints them\n");
-}
-
 static bool on_change(void *context, const fg_change *change)
 {
-    printer *p = context;
-    if (!tool_is_chosen(&p->chosen, change->declared)) return true;
-    p->told++;
-    if (is_left_out(p, change)) return true;
-    const bool printed = p->form == FORM_JSONL ? print_json(p, change)
-                         : p->form == FORM_CSV ? print_csv(p, change)
-                                               : print_text(p, change);
-    p->failed = !printed;
-    return printed;
+    return tool_changes_print(&((printer *)context)->changes, change);
 }
 
 /* What is missing is told before the first change, because every answer may hang on it. */
@@ -187,11 +77,7 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
 /* Everything that is to be printed or counted begins here. False with a message if there is no memory for it. */
 static bool begin(printer *p, const tool_options *options, const fg_gate_file *file)
 {
-    for (uint32_t i = 0; i < file->program.declared_count; i++) {
-        const fg_declared *d = &file->program.declared[i];
-        if (d->kind != FG_KIND_NUMBER && (int)d->name.size > p->name_width) p->name_width = (int)d->name.size;
-    }
-    if (p->name_width > 24) p->name_width = 24;
+    tool_changes_begin(&p->changes, &file->program);
     const bool covers = options->coverage || options->require;
     if (covers) p->coverage = fg_coverage_start(&file->program);
     if (options->summary) p->summary = fg_summary_start(&file->program);
@@ -199,12 +85,7 @@ static bool begin(printer *p, const tool_options *options, const fg_gate_file *f
         tool_no_memory();
         return false;
     }
-    if (options->summary) return true;
-    if (p->form == FORM_CSV)
-        fputs("t_ms,name,was,is,because\n", p->output);
-    else if (p->form == FORM_TEXT)
-        fprintf(p->output, "%11s  %-*s  %-*s  because\n", "time [s]", p->name_width, "name", p->change_width,
-                "was -> is");
+    if (!options->summary) tool_changes_heading(&p->changes);
     return true;
 }
 
@@ -213,22 +94,24 @@ static int end(printer *p, const tool_options *options, const fg_replay_report *
 {
     int status = good ? EXIT_WELL : EXIT_WRONG;
     fg_mistake mistake = {0};
-    if (p->failed && !ferror(p->output)) tool_no_memory(); /* else the output says why */
+    if (p->changes.failed && !ferror(p->changes.output)) tool_no_memory(); /* else the output says why */
     if (good && p->summary &&
-        !tool_print_summary(p->output, options, &p->chosen, p->name_width, p->summary, report->length_ms)) {
+        !tool_print_summary(p->changes.output, options, &p->changes.chosen, p->changes.name_width, p->summary,
+                            report->length_ms)) {
         tool_no_memory();
         status = EXIT_WRONG;
     }
-    if (good && p->coverage && status == EXIT_WELL) status = tool_print_coverage(p->output, options, p->coverage);
+    if (good && p->coverage && status == EXIT_WELL)
+        status = tool_print_coverage(p->changes.output, options, p->coverage);
     fg_summary_end(p->summary);
     fg_coverage_end(p->coverage);
-    const bool kept =
-        good || (tool_ends_itself && tool_stopped && !p->failed); /* a database stays, with its steps up to then */
+    const bool kept = good || (tool_ends_itself && tool_stopped &&
+                               !p->changes.failed); /* a database stays, with its steps up to then */
     if (p->saver && fg_save_end(p->saver, kept, &mistake) != FG_OK) {
         tool_print_mistake(&mistake);
         status = EXIT_WRONG;
     }
-    const int written = tool_output_close(p->output, p->form, status != EXIT_WRONG);
+    const int written = tool_output_close(p->changes.output, p->changes.form, status != EXIT_WRONG);
     return written == EXIT_WELL ? status : written;
 }
 
@@ -240,20 +123,15 @@ static int run(void *given, const fg_gate_file *file)
         return EXIT_WRONG;
     if (!tool_readings(options, file, &readings)) return EXIT_WRONG;
     if (options->compare) return tool_compare(options, file, &readings);
-    printer p = {.form = options->form,
-                 .name_width = 4,
-                 .change_width = 20,
-                 .last_ms = -1,
-                 .from_ms = readings.from_ms,
-                 .all = options->verbose};
+    printer p = {.changes = {.form = options->form, .all = options->verbose}, .from_ms = readings.from_ms};
     fg_replay_report report;
     fg_mistake mistake;
-    if (!tool_names(options, file, &p.chosen)) return EXIT_WRONG;
-    p.output = tool_output_open();
-    if (!p.output) return EXIT_WRONG;
+    if (!tool_names(options, file, &p.changes.chosen)) return EXIT_WRONG;
+    p.changes.output = tool_output_open();
+    if (!p.changes.output) return EXIT_WRONG;
     if (options->save &&
         (!tool_keeps(options->save, options->gate) || !tool_keeps(options->save, options->recording))) {
-        (void)tool_output_close(p.output, p.form, false);
+        (void)tool_output_close(p.changes.output, p.changes.form, false);
         return EXIT_WRONG;
     }
     const char *ending = options->save ? strrchr(options->save, '.') : NULL;
@@ -261,7 +139,7 @@ static int run(void *given, const fg_gate_file *file)
     if (options->save) p.saver = fg_save_start(&file->program, options->save, &mistake);
     if (options->save && !p.saver) {
         tool_print_mistake(&mistake);
-        (void)tool_output_close(p.output, p.form, false);
+        (void)tool_output_close(p.changes.output, p.changes.form, false);
         return EXIT_WRONG;
     }
     p.report = &report;
@@ -274,13 +152,14 @@ static int run(void *given, const fg_gate_file *file)
                                          .step = p.coverage || p.summary || p.saver ? on_step : NULL};
     const fg_status status = fg_replay(&file->program, &readings, &observer, &report, &mistake);
     tool_progress_end();
-    const int result = end(&p, options, &report, status == FG_OK && !p.failed && !tool_stopped);
+    const int result = end(&p, options, &report, status == FG_OK && !p.changes.failed && !tool_stopped);
     tool_end_if_stopped();
     tool_ends_itself = false;
     if (status != FG_OK) tool_print_mistake(&mistake);
-    if (p.chosen.count && !options->summary) report.changes = p.told;
+    if (p.changes.chosen.count && !options->summary) report.changes = p.changes.told;
     if (result != EXIT_WRONG) tool_print_report(options, &report);
-    if (result != EXIT_WRONG && !options->quiet) tell_left_out(&p, tool_path(tool_readings_name(options)));
+    if (result != EXIT_WRONG && !options->quiet)
+        tool_changes_tell_left_out(&p.changes, tool_path(tool_readings_name(options)));
     const bool missing = options->strict && !options->scene && report.unread_count;
     return result == EXIT_WELL && missing ? EXIT_HELD_NOT : result;
 }

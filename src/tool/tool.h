@@ -84,7 +84,7 @@ struct tool_command {
 };
 
 extern const tool_command command_new, command_check, command_replay, command_trial, command_pretend, command_tune,
-    command_why, command_draw, command_bake;
+    command_why, command_draw, command_bake, command_live;
 /* `draw --spread`: what tune would picture, and nothing else. */
 extern const tool_command command_spread;
 
@@ -116,6 +116,9 @@ FILE *tool_output_open(void);
  * and FORM_TAP) has visible escapes instead of what would steer a terminal. */
 int tool_output_close(FILE *output, tool_form form, bool good);
 
+/* A text that a person reads, at once on standard output, with visible escapes. */
+void tool_output_show(fg_text text);
+
 void tool_listen_to_signals(void);
 /* Set by SIGINT, SIGTERM and SIGHUP. While `tool_ends_itself` is set the program goes on until somebody sees that; else
  * it takes away what is not whole and ends by the signal. */
@@ -123,6 +126,8 @@ extern volatile sig_atomic_t tool_stopped, tool_ends_itself;
 /* Ends the program by the signal that asked for it, if one did. */
 void tool_end_if_stopped(void);
 
+/* What was printed goes out now; false if it cannot, which the end of the program tells. */
+bool tool_output_flush(void);
 /* At the end of the program: EXIT_WRONG with a message if what was printed could not be written. */
 void tool_output_check(void);
 
@@ -208,6 +213,27 @@ typedef struct tool_chosen {
 /* False with a message if one of them is no sensor, flag, rule or output of the gate. */
 bool tool_names(const tool_options *options, const fg_gate_file *file, tool_chosen *chosen);
 bool tool_is_chosen(const tool_chosen *chosen, const fg_declared *declared);
+
+/* Changes as they are printed. */
+typedef struct tool_changes {
+    FILE *output;
+    tool_form form;
+    tool_chosen chosen;
+    bool all; /* of text too: what is at rest when it begins, and each level of a sequence */
+    int name_width, change_width;
+    int64_t last_ms;
+    uint64_t told;  /* changes that belong here */
+    uint64_t quiet; /* of those, names that were at rest in the first step */
+    uint64_t plays; /* and levels of sequences */
+    bool failed;    /* a change could not be written */
+} tool_changes;
+
+/* `output`, `form`, `chosen` and `all` are set before. */
+void tool_changes_begin(tool_changes *changes, const fg_program *program);
+void tool_changes_heading(const tool_changes *changes);
+bool tool_changes_print(tool_changes *changes, const fg_change *change);
+/* The changes that were left out, on standard error. */
+void tool_changes_tell_left_out(const tool_changes *changes, const char *path);
 
 /* --coverage and --require, for the commands that know them. */
 #define TOOL_COVERAGE_OPTIONS                                                                                          \

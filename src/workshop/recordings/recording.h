@@ -30,6 +30,11 @@ size_t fg_column_find(const fg_text *columns, size_t count, fg_text name);
 /* What kind of time a column of this name has; FG_TIME_NONE if it is another. */
 fg_time_kind fg_time_kind_of(fg_text column);
 
+/* A time as it is written in a column of this kind, in ms; false if it is none. `clock` is set for one of the day. */
+bool fg_time_read(fg_time_kind kind, fg_text cell, bool *clock, int64_t *t_ms);
+/* What such times wrap at, in ms; 0: they do not. */
+int64_t fg_time_turn(fg_time_kind kind, bool clock, int64_t before, int64_t written);
+
 /* Where rows go, and what the heading said. */
 typedef struct fg_rows {
     const char *path;

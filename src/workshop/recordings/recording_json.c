@@ -6,15 +6,13 @@
 #include <string.h>
 
 #ifndef FG_WITHOUT_JSON
-#include <jansson.h>
-
-enum { CELL = 40 };
+#include "workshop/recordings/json.h"
 
 typedef struct reader {
     fg_rows *rows;
     json_t *columns; /* name -> number of its column */
     fg_text *cells;
-    char (*texts)[CELL];
+    char (*texts)[FG_JSON_CELL];
     json_t *row; /* whose strings the cells point to */
 } reader;
 
@@ -50,13 +48,14 @@ static void gather(void *context, fg_text line, uint64_t number)
     json_decref(object);
 }
 
-/* A number as the shortest decimal that is it. */
-static fg_text text_of(const json_t *value, char *room)
+fg_text fg_json_cell(const json_t *value, char *room)
 {
     if (json_is_string(value)) return (fg_text){json_string_value(value), json_string_length(value)};
     if (json_is_integer(value))
-        return (fg_text){room, (size_t)snprintf(room, CELL, "%" JSON_INTEGER_FORMAT, json_integer_value(value))};
-    if (json_is_real(value)) return (fg_text){room, (size_t)snprintf(room, CELL, "%.15g", json_real_value(value))};
+        return (fg_text){room,
+                         (size_t)snprintf(room, FG_JSON_CELL, "%" JSON_INTEGER_FORMAT, json_integer_value(value))};
+    if (json_is_real(value))
+        return (fg_text){room, (size_t)snprintf(room, FG_JSON_CELL, "%.15g", json_real_value(value))};
     if (json_is_boolean(value)) return (fg_text){json_is_true(value) ? "1" : "0", 1};
     if (json_is_null(value)) return (fg_text){0};
     return (fg_text){"{}", 2}; /* a list or an object is no reading */
@@ -84,7 +83,7 @@ static void take_row(void *context, fg_text line, uint64_t number)
             return;
         }
         const size_t i = (size_t)json_integer_value(column);
-        r->cells[i] = text_of(value, r->texts[i]);
+        r->cells[i] = fg_json_cell(value, r->texts[i]);
     }
     if (r->row) fg_rows_row(r->rows, r->cells, count, number);
 }

@@ -143,13 +143,12 @@ static bool read_clock(fg_text text, int64_t *t_ms)
     return at == end && hour < 24 && minute < 60 && second < 61;
 }
 
-static bool read_time(fg_rows *r, fg_text cell, int64_t *t_ms)
+bool fg_time_read(fg_time_kind kind, fg_text cell, bool *clock, int64_t *t_ms)
 {
     cell = fg_text_trimmed(cell);
-    if (r->time_kind == FG_TIME_ANY && cell.size > 4 && cell.at[4] == '-') return fg_read_date(cell, t_ms);
-    if (r->time_kind != FG_TIME_ANY || !cell.size || !memchr(cell.at, ':', cell.size))
-        return read_number(cell, r->time_kind, t_ms);
-    r->clock = true;
+    if (kind == FG_TIME_ANY && cell.size > 4 && cell.at[4] == '-') return fg_read_date(cell, t_ms);
+    if (kind != FG_TIME_ANY || !cell.size || !memchr(cell.at, ':', cell.size)) return read_number(cell, kind, t_ms);
+    *clock = true;
     return read_clock(cell, t_ms);
 }
 
@@ -275,7 +274,7 @@ static bool time_of(fg_rows *r, const fg_text *cells, uint64_t line, int64_t *t_
         return true;
     }
     const fg_text time = cells[r->time_column];
-    if (read_time(r, time, t_ms)) return true;
+    if (fg_time_read(r->time_kind, time, &r->clock, t_ms)) return true;
     if (fg_text_same(fg_text_trimmed(cells[0]), fg_text_of(r->first_column)))
         fg_rows_fail(r, line, "the heading appears again here; keep only the first one");
     else
@@ -292,14 +291,20 @@ static void tell_progress(const fg_rows *r)
     r->sink->progress.tell(r->sink->progress.context, r->count, done, all);
 }
 
+int64_t fg_time_turn(fg_time_kind kind, bool clock, int64_t before, int64_t written)
+{
+    const int64_t day = (int64_t)24 * 60 * 60 * 1000, bits = (int64_t)1 << 32;
+    if (clock) return day;
+    return kind == FG_TIME_MS && written >= 0 && before < bits ? bits : 0;
+}
+
 /* Times rise. A column t_ms may fall by 2^31 or more: it is the 32-bit clock of a board that wrapped. Clock times may
  * fall by half a day or more: it was midnight. */
 static bool unwrap_time(fg_rows *r, uint64_t line, int64_t *t_ms)
 {
     const int64_t written = *t_ms, fall = r->count ? r->written_ms - written : 0;
-    const int64_t turn = r->clock ? (int64_t)24 * 60 * 60 * 1000 : (int64_t)1 << 32;
-    const bool wraps =
-        (r->clock || (r->time_kind == FG_TIME_MS && written >= 0 && r->written_ms < turn)) && fall >= turn / 2;
+    const int64_t turn = fg_time_turn(r->time_kind, r->clock, r->written_ms, written);
+    const bool wraps = turn && fall >= turn / 2;
     if (fall > 0 && !wraps) {
         r->status =
             fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,

@@ -1,0 +1,132 @@
+/* Changes as they are printed: a line each, as text, CSV or JSON. */
+#include "tool.h"
+
+#include <inttypes.h>
+#include <string.h>
+#ifndef FG_WITHOUT_JSON
+#include <jansson.h>
+#endif
+
+static bool print_csv(tool_changes *p, const fg_change *change)
+{
+    fprintf(p->output, "%" PRId64 ",", change->t_ms);
+    tool_text(p->output, change->declared->name);
+    const fg_text cells[] = {change->was, change->is, change->because};
+    for (int i = 0; i < 3; i++) {
+        fputc(',', p->output);
+        fg_csv_cell(p->output, cells[i]);
+    }
+    fputc('\n', p->output);
+    return !ferror(p->output);
+}
+
+#ifndef FG_WITHOUT_JSON
+static json_t *string_of(fg_text text) { return json_stringn_nocheck(text.size ? text.at : "", text.size); }
+
+static bool print_json(tool_changes *p, const fg_change *change)
+{
+    json_t *line = json_object();
+    const bool made = json_object_set_new(line, "t_ms", json_integer(change->t_ms)) == 0 &&
+                      json_object_set_new(line, "name", string_of(change->declared->name)) == 0 &&
+                      json_object_set_new(line, "was", string_of(change->was)) == 0 &&
+                      json_object_set_new(line, "is", string_of(change->is)) == 0 &&
+                      json_object_set_new(line, "because", string_of(change->because)) == 0;
+    const bool written = made && json_dumpf(line, p->output, JSON_COMPACT) == 0;
+    json_decref(line);
+    fputc('\n', p->output);
+    return written && !ferror(p->output);
+}
+#else
+static bool print_json(tool_changes *p, const fg_change *change)
+{
+    (void)p;
+    (void)change;
+    return false;
+}
+#endif
+
+/* The time stands once for all that changed at that step. */
+static bool print_text(tool_changes *p, const fg_change *change)
+{
+    if (change->t_ms == p->last_ms)
+        fprintf(p->output, "%*s", 11, "");
+    else
+        fprintf(p->output, "%7" PRId64 ".%03" PRId64, change->t_ms / 1000, change->t_ms % 1000);
+    p->last_ms = change->t_ms;
+    fprintf(p->output, "  %-*.*s  ", p->name_width, (int)change->declared->name.size, change->declared->name.at);
+    int width = (int)(change->is.size + (change->was.size ? change->was.size + 4 : 0));
+    tool_text(p->output, change->was);
+    if (change->was.size) fputs(" -> ", p->output);
+    tool_text(p->output, change->is);
+    const int indent = 11 + 2 + p->name_width + 2 + p->change_width + 2;
+    if (width > p->change_width && indent + 20 <= tool_width())
+        fprintf(p->output, "\n%*s", indent, "");
+    else
+        fprintf(p->output, "%*s", width < p->change_width ? p->change_width - width + 2 : 2, "");
+    tool_wrapped(p->output, change->because, indent);
+    fputc('\n', p->output);
+    return !ferror(p->output);
+}
+
+void tool_changes_begin(tool_changes *p, const fg_program *program)
+{
+    enum { NARROW = 4, WIDE = 24, CHANGE = 20 };
+    p->name_width = NARROW;
+    p->change_width = CHANGE;
+    p->last_ms = -1;
+    for (uint32_t i = 0; i < program->declared_count; i++) {
+        const fg_declared *d = &program->declared[i];
+        if (d->kind != FG_KIND_NUMBER && (int)d->name.size > p->name_width) p->name_width = (int)d->name.size;
+    }
+    if (p->name_width > WIDE) p->name_width = WIDE;
+}
+
+void tool_changes_heading(const tool_changes *p)
+{
+    if (p->form == FORM_CSV)
+        fputs("t_ms,name,was,is,because\n", p->output);
+    else if (p->form == FORM_TEXT)
+        fprintf(p->output, "%11s  %-*s  %-*s  because\n", "time [s]", p->name_width, "name", p->change_width,
+                "was -> is");
+}
+
+/* At the first step a person looks for the outputs, for what a reading is called, and for what is wrong. */
+static bool matters_at_first(const fg_change *change)
+{
+    const fg_kind kind = change->declared->kind;
+    if (fg_kind_is(kind, FG_KIND_IS_OUTPUT) || fg_kind_is(kind, FG_KIND_LABELS)) return true;
+    return fg_text_is(change->is, fg_kind_is(kind, FG_KIND_READ) ? "faulty" : "yes");
+}
+
+/* Is it a change that a person would only read over? */
+static bool is_left_out(tool_changes *p, const fg_change *change)
+{
+    if (p->form != FORM_TEXT || p->all) return false;
+    const bool quiet = !change->was.size && !p->chosen.count && !matters_at_first(change);
+    p->quiet += quiet;
+    p->plays += change->plays_on;
+    return quiet || change->plays_on;
+}
+
+/* The changes that were left out. */
+void tool_changes_tell_left_out(const tool_changes *p, const char *path)
+{
+    char a[64], b[64];
+    if (!p->quiet && !p->plays) return;
+    tool_say("%s: not shown: ", path);
+    if (p->quiet) tool_say("%s at rest in the first step", tool_counted(p->quiet, "name", a));
+    if (p->plays) tool_say("%s%s of sequences and sweeps", p->quiet ? ", " : "", tool_counted(p->plays, "level", b));
+    tool_say("; --verbose prints them\n");
+}
+
+bool tool_changes_print(tool_changes *p, const fg_change *change)
+{
+    if (!tool_is_chosen(&p->chosen, change->declared)) return true;
+    p->told++;
+    if (is_left_out(p, change)) return true;
+    const bool printed = p->form == FORM_JSONL ? print_json(p, change)
+                         : p->form == FORM_CSV ? print_csv(p, change)
+                                               : print_text(p, change);
+    p->failed = !printed;
+    return printed;
+}
