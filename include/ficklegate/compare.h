@@ -46,6 +46,9 @@ typedef struct fg_compared {
 FG_MUST_CHECK fg_status fg_compare_recording(const fg_program *program, const fg_readings *readings,
                                              fg_progress progress, fg_compared *compared, fg_replay_report *report,
                                              fg_mistake *mistake);
+/** Adds what a board said of one name, as an observer of a replay or a live run hears it; `compared` begins as {0}.
+ * False: no memory. */
+FG_MUST_CHECK bool fg_compared_add(fg_compared *compared, const fg_said *said);
 /** Gives back what it holds; also after an error. */
 void fg_compared_end(fg_compared *compared);
 

@@ -138,5 +138,9 @@ fg_text fg_text_next_shown(fg_text *text, char *room);
 /** Writes a cell of CSV, in quotes where it needs them (RFC 4180). Errors stay with the file. */
 void fg_csv_cell(FILE *file, fg_text cell);
 
+/** Writes a row as a JSON object and a line end: numbers as such, all else as strings, null for what is empty. False:
+ * no memory, or this library was built without JSON. Errors of writing stay with the file. */
+FG_MUST_CHECK bool fg_json_row(FILE *file, const fg_text *names, const fg_text *cells, size_t count);
+
 FG_PUBLIC_END
 #endif

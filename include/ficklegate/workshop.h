@@ -9,6 +9,7 @@
 #include <ficklegate/draw.h>
 #include <ficklegate/files.h>
 #include <ficklegate/findings.h>
+#include <ficklegate/keep.h>
 #include <ficklegate/lines.h>
 #include <ficklegate/live.h>
 #include <ficklegate/number_lines.h>
@@ -21,6 +22,7 @@
 #include <ficklegate/summary.h>
 #include <ficklegate/trials.h>
 #include <ficklegate/tune.h>
+#include <ficklegate/watch.h>
 #include <ficklegate/why.h>
 
 #endif

@@ -15,6 +15,7 @@ typedef struct table {
     uint64_t compared, agree, between; /* values of them */
     const fg_compared_name *first;     /* the one that differs first; NULL: none does */
     int width;                         /* of the names */
+    const char *explained_by;          /* a recording that `fickle why` can play; NULL: none */
 } table;
 
 static void print_csv(const table *t, const fg_compared_name *n)
@@ -96,10 +97,10 @@ static void tell_verdict(const table *t)
                  path, tool_counted(t->between, "value", a));
     tool_say("%s: the board and the gate differ in %" PRIu64 " of %s, first in %.*s; ", path, t->compared - t->agree,
              tool_counted(t->compared, "value", a), (int)name.size, name.at);
-    if (strcmp(o->recording, "-") == 0 || strcmp(o->gate, "-") == 0)
+    if (!t->explained_by || strcmp(o->gate, "-") == 0)
         tool_say("'fickle why' explains it from a file\n"); /* it reads everything twice */
     else
-        tool_say("see why: fickle why %s %s %.*s --at %" PRId64 "ms%s\n", o->gate, path, (int)name.size, name.at,
+        tool_say("see why: fickle why %s %s %.*s --at %" PRId64 "ms%s\n", o->gate, t->explained_by, (int)name.size, name.at,
                  t->first->t_ms, o->reading.row_steps ? " --row-steps" : "");
 }
 
@@ -134,29 +135,40 @@ static int print(table *t, const fg_compared *compared, const tool_chosen *chose
     return t->first ? EXIT_HELD_NOT : EXIT_WELL;
 }
 
+int tool_compare_print(const tool_options *options, const tool_chosen *chosen, const fg_compared *compared,
+                       const fg_replay_report *report, const char *explained_by)
+{
+    table t = {.output = tool_output_open(), .options = options, .width = 4, .explained_by = explained_by};
+    if (!t.output) return EXIT_WRONG;
+    int result = print(&t, compared, chosen);
+    const int written = tool_output_close(t.output, options->form, result != EXIT_WRONG);
+    if (written != EXIT_WELL) result = written;
+    if (result != EXIT_WRONG) {
+        tool_print_report(options, report);
+        tell_verdict(&t);
+    }
+    free(t.names);
+    return result;
+}
+
 int tool_compare(const tool_options *options, const fg_gate_file *file, const fg_readings *readings)
 {
     fg_compared compared = {0};
     fg_replay_report report;
     fg_mistake mistake = {0};
     tool_chosen chosen = {0};
+    int result = EXIT_WRONG;
     if (!fits(options) || !tool_names(options, file, &chosen)) return EXIT_WRONG;
-    table t = {.output = tool_output_open(), .options = options, .width = 4};
-    if (!t.output) return EXIT_WRONG;
     const fg_status status =
         fg_compare_recording(&file->program, readings, tool_progress_of_rows(), &compared, &report, &mistake);
     tool_progress_end();
-    int result = status == FG_OK && !tool_stopped ? print(&t, &compared, &chosen) : EXIT_WRONG;
-    const int written = tool_output_close(t.output, options->form, result != EXIT_WRONG);
-    if (written != EXIT_WELL) result = written;
     tool_end_if_stopped();
-    if (status != FG_OK) tool_print_mistake(&mistake);
-    if (result != EXIT_WRONG) {
-        tool_print_report(options, &report);
-        tell_verdict(&t);
-    }
+    if (status == FG_OK)
+        result = tool_compare_print(options, &chosen, &compared, &report,
+                                    strcmp(options->recording, "-") == 0 ? NULL : options->recording);
+    else
+        tool_print_mistake(&mistake);
     if (result == EXIT_WELL && options->strict && report.unread_count) result = EXIT_HELD_NOT;
-    free(t.names);
     fg_compared_end(&compared);
     return result;
 }

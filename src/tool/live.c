@@ -2,12 +2,9 @@
 #include "live.h"
 
 #include <errno.h>
-#include <fcntl.h>
-#include <inttypes.h>
 #include <poll.h>
 #include <stdlib.h>
 #include <string.h>
-#include <sys/stat.h>
 #include <time.h>
 #include <unistd.h>
 
@@ -17,13 +14,17 @@ enum { LIVE_FORMS = 1 << FORM_TEXT | 1 << FORM_CSV };
 enum { LIVE_FORMS = 1 << FORM_TEXT | 1 << FORM_CSV | 1 << FORM_JSONL };
 #endif
 
-enum { BAUD = TOOL_OPTION_OWN, SPEED };
+enum { BAUD = TOOL_OPTION_OWN, SPEED, LABEL_AS, TO, COMPARE };
 
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "a scene of the gate file, at its own pace", 0},
     {"speed", SPEED, "N", 0, "play a scene or recording N times as fast", 0},
     {"baud", BAUD, "N", 0, "the speed of a serial device; 9600 if nothing is said", 0},
-    {"only", 'O', "NAMES", 0, "print just these names, with commas between", 0},
+    {"save", 'k', "FILE", 0, "keep what comes, as a recording: FILE.csv, .jsonl or .sqlite", 0},
+    {"label-as", LABEL_AS, "COLUMN", 0, "with --save: keys give the readings labels, which are kept in this column", 0},
+    {"to", TO, "WHERE", 0, "switch outputs for real: a line for each change to - (standard output) or a serial device", 0},
+    {"compare", COMPARE, NULL, 0, "hold what a board says of its rules, counts and outputs against the gate", 0},
+    {"only", 'O', "NAMES", 0, "just these names, with commas between", 0},
     TOOL_READING_OPTIONS,
     {0}};
 
@@ -35,7 +36,7 @@ static bool read_number(const char *text, double most, double *number)
     return end != text && !*end && !errno && *number > 0 && *number <= most;
 }
 
-static void check(struct argp_state *state, live_options *o)
+static void check(struct argp_state *state, const live_options *o)
 {
     if (!o->common.gate)
         tool_wrong_use(state, "name a gate file");
@@ -43,10 +44,14 @@ static void check(struct argp_state *state, live_options *o)
         tool_wrong_use(state, "name a source or give --scene, not both");
     else if (!o->common.recording && !o->common.scene)
         tool_wrong_use(state,
-                       "say where readings come from: a serial device such as /dev/ttyACM0, - for standard input, "
-                       "a recording, or --scene NAME");
+                       "say where readings come from: a serial device such as /dev/ttyACM0, - for standard input, hand "
+                       "for keys, a recording, or --scene NAME");
     else if (o->common.recording && !strcmp(o->common.gate, "-") && !strcmp(o->common.recording, "-"))
         tool_wrong_use(state, "only one of the two can be standard input");
+    else if (o->label_as && !o->common.save)
+        tool_wrong_use(state, "--label-as needs a file for the labelled readings: --save notes.csv");
+    else if (o->to && !strcmp(o->to, "-") && o->common.form != FORM_TEXT)
+        tool_wrong_use(state, "--to - prints a line for each output; leave --as away");
 }
 
 static error_t parse(int key, char *argument, struct argp_state *state)
@@ -61,8 +66,12 @@ static error_t parse(int key, char *argument, struct argp_state *state)
         return tool_begin(&o->common, state);
     case 'n': o->common.scene = argument; return 0;
     case 'O': o->common.only = argument; return 0;
+    case 'k': o->common.save = argument; return 0;
+    case LABEL_AS: o->label_as = argument; return 0;
+    case TO: o->to = argument; return 0;
+    case COMPARE: o->common.compare = true; return 0;
     case BAUD:
-        if (!read_number(argument, 10e6, &number))
+        if (!read_number(argument, 1e9, &number))
             tool_wrong_use(state, "--baud needs a speed, as in 115200, not '%s'", argument);
         o->baud = (uint32_t)number;
         return 0;
@@ -92,12 +101,36 @@ int64_t live_now(void)
     return (int64_t)now.tv_sec * 1000 + now.tv_nsec / 1000000;
 }
 
-/* ---- what is printed ---- */
+int64_t live_clock(const live_session *s) { return s->still ? s->still_ms : live_now() - s->lost_ms; }
+
+void live_stand(live_session *s, bool stands)
+{
+    if (stands && !s->still) s->still_ms = live_clock(s);
+    if (!stands && s->still) s->lost_ms = live_now() - s->still_ms;
+    s->still = stands;
+}
+
+void live_one_step(live_session *s)
+{
+    const fg_time every = s->file->program.gate.every;
+    live_stand(s, true);
+    s->still_ms += every ? every : LIVE_IDLE_MS;
+}
+
+/* ---- what the run tells ---- */
+
+void live_tell(void *context, const char *text)
+{
+    const live_session *s = context;
+    if (s->view)
+        live_view_note(s->view, text);
+    else if (!s->options->common.quiet)
+        tool_say("%s: %s\n", s->name, text);
+}
 
 /* Each line goes out whole as soon as it is known. */
-static bool on_change(void *context, const fg_change *change)
+static bool print_change(live_session *s, const fg_change *change)
 {
-    live_session *s = context;
     fg_memory_file line;
     if (!fg_memory_file_open(&line)) return false;
     s->changes.output = line.file;
@@ -108,184 +141,132 @@ static bool on_change(void *context, const fg_change *change)
         tool_output_show(text);
     else
         tool_text(stdout, text);
+    const bool flushed = !text.size || tool_output_flush();
     free(line.text);
-    return tool_output_flush() && printed;
+    return flushed && printed;
 }
 
-static void on_tell(void *context, const char *text)
+static bool prints(const live_session *s)
 {
-    const live_session *s = context;
-    if (!s->options->common.quiet) tool_say("%s: %s\n", s->name, text);
+    return !s->view && !(s->options->to && !strcmp(s->options->to, "-"));
 }
 
-/* ---- sources ---- */
-
-static const char *const not_there =
-    "is not there; plug the board in and look for its name: ls /dev/ttyACM* /dev/ttyUSB*";
-
-/* What a name stands for. False, told: nothing. */
-static bool open_source(live_session *s)
-{
-    const live_options *o = s->options;
-    const char *source = o->common.recording;
-    struct stat about;
-    fg_mistake mistake = {0};
-    s->stream = -1;
-    s->name = o->common.scene ? o->common.scene : tool_path(source);
-    if (o->common.scene) {
-        s->kind = LIVE_PLAYED;
-        return true;
-    }
-    if (!strcmp(source, "-")) {
-        s->kind = LIVE_STREAM;
-        s->stream = STDIN_FILENO;
-        return true;
-    }
-    const bool there = stat(source, &about) == 0;
-    if (there && S_ISREG(about.st_mode)) {
-        s->kind = LIVE_PLAYED;
-        return true;
-    }
-    if (there && S_ISFIFO(about.st_mode)) {
-        s->kind = LIVE_STREAM;
-        s->stream = open(source, O_RDONLY | O_CLOEXEC);
-        if (s->stream < 0) tool_say("%s: error: cannot be opened: %s\n", source, strerror(errno));
-        return s->stream >= 0;
-    }
-    if (!there && strncmp(source, "/dev/", 5) != 0) {
-        tool_say("%s: error: %s\n", source, errno == ENOENT ? "there is no such file or device" : strerror(errno));
-        return false;
-    }
-    s->kind = LIVE_SERIAL;
-    s->serial = there || errno != ENOENT ? fg_serial_open(source, o->baud, &mistake) : NULL;
-    if (s->serial) return true;
-    if (*mistake.text)
-        tool_print_mistake(&mistake);
-    else
-        tool_say("%s: error: %s\n", source, not_there);
-    return false;
-}
-
-static bool read_stream(live_session *s)
-{
-    static char block[1 << 16];
-    const ssize_t got = read(s->stream, block, sizeof block);
-    if (got > 0) return fg_live_bytes(s->live, block, (size_t)got, live_now());
-    if (got < 0 && (errno == EINTR || errno == EAGAIN)) return true;
-    s->over = true;
-    return fg_live_bytes_end(s->live, true, live_now());
-}
-
-static bool read_serial(live_session *s)
-{
-    char block[1 << 12];
-    const long got = fg_serial_read(s->serial, block, sizeof block);
-    if (got > 0) return fg_live_bytes(s->live, block, (size_t)got, live_now());
-    if (got == 0) return true;
-    on_tell(s, "the board is gone; readings go on when it is plugged in again");
-    return fg_live_bytes_end(s->live, false, live_now());
-}
-
-/* A board that was pulled out is looked for now and then. */
-static void look_for_board(live_session *s, int64_t now)
-{
-    enum { OFTEN_MS = 250 };
-    if (!s->serial || fg_serial_handle(s->serial) >= 0 || now - s->looked_ms < OFTEN_MS) return;
-    s->looked_ms = now;
-    if (fg_serial_look(s->serial)) on_tell(s, "the board is back");
-}
-
-static int source_handle(const live_session *s)
-{
-    if (s->kind == LIVE_SERIAL) return fg_serial_handle(s->serial);
-    return s->kind == LIVE_STREAM && !s->over ? s->stream : -1;
-}
-
-bool live_turn(live_session *s, int64_t until_ms)
-{
-    enum { LONGEST_MS = 100 };
-    int64_t now = live_now(), wait = LONGEST_MS;
-    const int64_t due = s->kind == LIVE_PLAYED ? INT64_MAX : fg_live_next(s->live);
-    if (until_ms - now < wait) wait = until_ms - now;
-    if (due != INT64_MAX && due - now < wait) wait = due - now;
-    struct pollfd from = {source_handle(s), POLLIN, 0};
-    const int ready = poll(&from, 1, wait > 0 ? (int)wait : 0);
-    if (tool_stopped || (ready < 0 && errno != EINTR)) return false;
-    if (from.revents && !(s->kind == LIVE_SERIAL ? read_serial(s) : read_stream(s))) return false;
-    now = live_now();
-    look_for_board(s, now);
-    return s->kind == LIVE_PLAYED || fg_live_until(s->live, now);
-}
-
-/* ---- what is played ---- */
-
-static bool on_played_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
+static bool on_change(void *context, const fg_change *change)
 {
     live_session *s = context;
-    size_t size = 0;
-    for (size_t i = 0; i < count; i++) size += columns[i].size;
-    s->columns = malloc(count * sizeof *s->columns + size + 1);
-    if (!s->columns) {
-        mistake->status = FG_ERROR_MEMORY;
-        snprintf(mistake->text, sizeof mistake->text, "there is not enough memory for its columns");
-        return false;
-    }
-    s->column_count = count;
-    char *texts = (char *)(s->columns + count);
-    for (size_t i = 0; i < count; i++) {
-        memcpy(texts, columns[i].at, columns[i].size);
-        s->columns[i] = (fg_text){texts, columns[i].size};
-        texts += columns[i].size;
-    }
+    if (s->way && fg_kind_is(change->declared->kind, FG_KIND_IS_OUTPUT))
+        live_way_switch(s, change->declared->name, change->is);
+    if (s->view) live_view_change(s->view, change);
+    return prints(s) ? print_change(s, change) : true;
+}
+
+static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t count)
+{
+    live_session *s = context;
+    (void)t_ms;
+    if (s->watch) fg_watch_row(s->watch, cells, count);
+    if (!s->keeper) return true;
+    memcpy(s->kept, cells, count * sizeof *cells);
+    s->kept[count] = s->label > 0 ? *s->labels[s->label] : (fg_text){0};
+    fg_keep_row(s->keeper, s->kept);
     return true;
 }
 
-/* Waits until the row is due, while the steps before it are made at their time. */
-static bool on_played_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line,
-                          fg_mistake *mistake)
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
 {
-    live_session *s = context;
-    static int64_t began; /* of the run, by our clock */
-    (void)line;
-    (void)mistake;
-    if (fg_live_time(s->live) < 0) {
-        s->played_ms = t_ms;
-        began = live_now();
-    }
-    const double speed = s->options->speed;
-    const int64_t at = t_ms - s->played_ms, due = began + (int64_t)((double)at / speed);
-    for (int64_t now; (now = live_now()) < due;) {
-        const int64_t run = (int64_t)((double)(now - began) * speed);
-        if (!fg_live_until_run(s->live, run < at ? run : at)) return false;
-        const int64_t soon = now + 10;
-        if (!live_turn(s, due < soon ? due : soon)) return false;
-    }
-    return !tool_stopped && fg_live_row(s->live, s->columns, cells, count, t_ms);
+    const live_session *s = context;
+    (void)before;
+    fg_watch_step(s->watch, run, t_ms);
+    return true;
 }
 
-static bool play(live_session *s)
+static bool on_said(void *context, const fg_said *said)
 {
-    fg_readings readings;
-    fg_mistake mistake = {0};
-    if (!tool_readings(&s->options->common, s->file, &readings)) return false;
-    const fg_recording_sink sink = {.context = s, .heading = on_played_heading, .row = on_played_row};
-    const fg_status status = readings.scene ? fg_scene_read(&s->file->program, readings.scene, &sink, &mistake)
-                                            : fg_recording_read(readings.recording, &readings.options, &sink, &mistake);
-    if (status == FG_OK || !*mistake.text) return true;
-    tool_print_mistake(&mistake);
+    live_session *s = context;
+    char text[300];
+    size_t known = 0;
+    while (known < s->compared.count && s->compared.names[known].declared != said->declared) known++;
+    const bool first = !said->agrees && (known == s->compared.count || !s->compared.names[known].said);
+    if (first && tool_is_chosen(&s->changes.chosen, said->declared)) {
+        snprintf(text, sizeof text, "%.3f s: of %.*s the board says %.*s, the gate %.*s: %.*s", (double)said->t_ms / 1000,
+                 (int)said->declared->name.size, said->declared->name.at, (int)said->said.size, said->said.at,
+                 (int)said->own.size, said->own.at, (int)said->because.size, said->because.at);
+        live_tell(s, text);
+    }
+    return fg_compared_add(&s->compared, said);
+}
+
+/* The file begins when it is known which columns there are. */
+static bool on_columns(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
+{
+    live_session *s = context;
+    const live_options *o = s->options;
+    if (!o->common.save) return true;
+    s->kept = calloc(count + 1, sizeof *s->kept);
+    if (!s->kept) return false;
+    memcpy(s->kept, columns, count * sizeof *columns);
+    if (o->label_as) s->kept[count] = fg_text_of(o->label_as);
+    s->keeper = fg_keep_start(o->common.save, s->kept, count + (o->label_as != NULL), mistake);
+    if (s->keeper) return true;
+    tool_print_mistake(mistake);
+    s->wrong = true;
     return false;
 }
 
 /* ---- the run ---- */
 
-static void print_report(const live_session *s)
+static void keep(live_session *s, int64_t now)
 {
-    char a[64], b[64];
+    char text[600];
+    if (!s->keeper || fg_keep_until(s->keeper, now)) return;
+    snprintf(text, sizeof text, "%.200s %.300s; the run goes on, and it is tried again", fg_keep_mistake(s->keeper)->file,
+             fg_keep_mistake(s->keeper)->text);
+    live_tell(s, text);
+}
+
+bool live_turn(live_session *s, int64_t until_ms)
+{
+    enum { LONGEST_MS = 100 };
+    int64_t now = live_clock(s), wait = LONGEST_MS;
+    const int64_t due = s->kind == LIVE_PLAYED ? INT64_MAX : fg_live_next(s->live);
+    if (!s->still && until_ms - now < wait) wait = until_ms - now;
+    if (!s->still && due != INT64_MAX && due - now < wait) wait = due - now;
+    struct pollfd from[] = {{live_source_handle(s), POLLIN, 0}, {s->view ? live_view_handle(s->view) : -1, POLLIN, 0}};
+    const int ready = poll(from, 2, wait > 0 ? (int)wait : 0);
+    if (tool_stopped || (ready < 0 && errno != EINTR)) return false;
+    if (from[0].revents && !live_source_read(s)) return false;
+    if (s->view) live_view_keys(s->view);
+    now = live_now();
+    live_source_look(s, now);
+    if (s->kind != LIVE_PLAYED && !fg_live_until(s->live, live_clock(s))) return false;
+    keep(s, now);
+    if (s->view) live_view_draw(s->view);
+    return !s->quits;
+}
+
+/* Until the source ends; what somebody looks at stays until the person has seen enough. */
+static void go_on(live_session *s)
+{
+    if (s->kind == LIVE_PLAYED) s->wrong = !live_play(s);
+    while (s->kind != LIVE_PLAYED && !s->over && live_turn(s, INT64_MAX)) continue;
+    if (!s->view || s->quits || tool_stopped || s->wrong) return;
+    live_tell(s, "that was the last reading; q ends");
+    while (live_turn(s, INT64_MAX)) continue;
+}
+
+static void print_lines(const live_session *s)
+{
+    char a[64];
     const fg_live_lines lines = fg_live_line_counts(s->live);
-    if (s->options->common.quiet) return;
-    if (s->kind == LIVE_STREAM || s->kind == LIVE_SERIAL)
-        tool_say("%s: %s, %s without readings, %s torn\n", s->name, tool_counted(lines.all, "line", a),
-                 tool_grouped(lines.others, b), tool_grouped(lines.torn, a + 32));
+    if (!lines.all) return;
+    tool_say("%s: %s", s->name, tool_counted(lines.all, "line", a));
+    if (lines.others) tool_say(", %s of them without readings", tool_grouped(lines.others, a));
+    if (lines.torn) tool_say(", %s torn", tool_grouped(lines.torn, a));
+    tool_say("\n");
+}
+
+static void print_unread(const live_session *s)
+{
     for (uint32_t i = 0; i < s->file->program.declared_count; i++) {
         const fg_declared *d = &s->file->program.declared[i];
         if (!fg_kind_is(d->kind, FG_KIND_READ) || fg_live_was_read(s->live, d)) continue;
@@ -294,52 +275,126 @@ static void print_report(const live_session *s)
     }
 }
 
+/* What was kept, and what to do with it. */
+static int end_file(live_session *s)
+{
+    char room[64];
+    const live_options *o = s->options;
+    fg_mistake mistake;
+    const uint64_t rows = s->keeper ? fg_keep_rows(s->keeper) : 0;
+    const bool kept = s->keeper != NULL;
+    const fg_status status = fg_keep_end(s->keeper, &mistake);
+    s->keeper = NULL;
+    if (status != FG_OK) tool_print_mistake(&mistake);
+    if (kept && !o->common.quiet && status == FG_OK) {
+        tool_say("%s: %s kept\n", o->common.save, tool_counted(rows, "row", room));
+        if (o->label_as)
+            tool_say("next: fickle tune %s %s --label %s\n", tool_path(o->common.gate), o->common.save, o->label_as);
+    }
+    return status == FG_OK ? EXIT_WELL : EXIT_WRONG;
+}
+
+static int report(live_session *s)
+{
+    const live_options *o = s->options;
+    int status = s->wrong ? EXIT_WRONG : EXIT_WELL;
+    if (!o->common.quiet) {
+        print_lines(s);
+        print_unread(s);
+    }
+    fg_live_end(s->live);
+    s->live = NULL;
+    const int kept = end_file(s);
+    if (kept != EXIT_WELL) status = kept;
+    if (o->common.compare && status == EXIT_WELL)
+        return tool_compare_print(&o->common, &s->changes.chosen, &s->compared, &s->report, o->common.save);
+    tool_print_report(&o->common, &s->report);
+    return status;
+}
+
+/* Somebody looks where results go to a terminal, and nothing else was asked for. */
+static bool wants_view(const live_session *s)
+{
+    return isatty(STDOUT_FILENO) && s->options->common.form == FORM_TEXT && prints(s);
+}
+
+static bool begin(live_session *s)
+{
+    const live_options *o = s->options;
+    s->watch = fg_watch_start(&s->file->program);
+    const fg_live_options how = {.reading = o->common.reading,
+                                 .idle_ms = s->kind == LIVE_PLAYED ? 0 : LIVE_IDLE_MS,
+                                 .tell = live_tell,
+                                 .context = s};
+    static fg_replay_observer observer;
+    observer = (fg_replay_observer){.context = s, .change = on_change, .row = on_row, .step = on_step, .columns = on_columns,
+                                    .said = o->common.compare ? on_said : NULL};
+    if (s->watch) s->live = fg_live_start(&s->file->program, &how, &observer, &s->report);
+    if (!s->live && !s->wrong) tool_no_memory();
+    if (!s->live) return false;
+    if (s->kind == LIVE_HAND && !live_hand_begin(s)) {
+        tool_no_memory();
+        return false;
+    }
+    if (wants_view(s)) s->view = live_view_start(s);
+    if (s->kind == LIVE_HAND && !s->view) {
+        tool_say("fickle: error: hand needs a terminal for its keys; --scene NAME plays readings without one\n");
+        return false;
+    }
+    if (!s->view && o->label_as) live_tell(s, "there is no terminal, so no key gives a label");
+    return true;
+}
+
 static int run(void *given, const fg_gate_file *file)
 {
-    const live_options *options = given;
-    live_session s = {
-        .options = options, .file = file, .changes = {.form = options->common.form, .all = options->common.verbose}};
-    if (!tool_names(&options->common, file, &s.changes.chosen)) return EXIT_WRONG;
-    if (!open_source(&s)) return EXIT_WRONG;
-    const fg_live_options how = {
-        .reading = options->common.reading, .idle_ms = s.kind == LIVE_PLAYED ? 0 : 100, .tell = on_tell, .context = &s};
-    const fg_replay_observer observer = {.context = &s, .change = on_change};
-    int status = EXIT_WELL;
+    const live_options *o = given;
+    live_session s = {.options = o,
+                      .file = file,
+                      .changes = {.form = o->common.form, .all = o->common.verbose},
+                      .stream = -1,
+                      .label = -1};
+    int status = EXIT_WRONG;
+    if (!tool_names(&o->common, file, &s.changes.chosen)) return EXIT_WRONG;
+    if (o->label_as && !live_labels_find(&s)) return EXIT_WRONG;
+    if (!live_source_open(&s)) return EXIT_WRONG;
     tool_ends_itself = true;
-    s.live = fg_live_start(&file->program, &how, &observer, &s.report);
-    if (!s.live) tool_no_memory();
-    tool_changes_begin(&s.changes, &file->program);
-    if (s.live) {
+    if (o->to) s.way = live_way_open(&s, o->to);
+    if ((!o->to || s.way) && begin(&s)) {
+        tool_changes_begin(&s.changes, &file->program);
         s.changes.output = stdout;
-        tool_changes_heading(&s.changes);
+        if (prints(&s)) tool_changes_heading(&s.changes);
         (void)tool_output_flush();
-        if (s.kind == LIVE_PLAYED)
-            status = play(&s) ? EXIT_WELL : EXIT_WRONG;
-        else
-            while (!s.over && live_turn(&s, INT64_MAX)) continue;
-        print_report(&s);
+        go_on(&s);
+        live_way_end(&s);
+        live_view_end(s.view);
+        s.view = NULL;
+        status = report(&s);
     }
+    live_way_end(&s);
+    live_view_end(s.view);
     fg_live_end(s.live);
-    if (s.live && !options->common.quiet) tool_print_report(&options->common, &s.report);
-    fg_serial_close(s.serial);
-    if (s.stream > STDIN_FILENO) (void)close(s.stream);
-    free(s.columns);
+    if (s.keeper) (void)end_file(&s);
+    fg_watch_end(s.watch);
+    fg_compared_end(&s.compared);
+    live_source_close(&s);
+    free(s.kept);
     tool_ends_itself = false;
-    return s.live ? status : EXIT_WRONG;
+    return status;
 }
 
 static const struct argp argp = {
     .options = own_options,
     .parser = parse,
     .args_doc = "GATE [SOURCE]",
-    .doc =
-        "Lets readings go through a gate as they come, and shows what they make of it."
-        "\vSOURCE is a serial device (/dev/ttyACM0), - for standard input, or a recording. A board prints a line for "
-        "each reading, such as depth=12.5 wind=3; docs/boards.md has it in five lines of C. Ctrl-C ends it."};
+    .doc = "Lets readings go through a gate as they come, and shows what they make of it."
+           "\vSOURCE is a serial device (/dev/ttyACM0), - for standard input, hand for sensors that keys move, or a "
+           "recording. A board prints a line for each reading, such as depth=12.5 wind=3; docs/boards.md has it in five "
+           "lines of C. In a terminal there is a view, whose last line says its keys; elsewhere a line for each change. "
+           "Ctrl-C ends it, and every output goes to its rest level."};
 
 const tool_command command_live = {.name = "live",
                                    .use = "live GATE SOURCE",
-                                   .line = "readings as they come, from a board or a pipe",
+                                   .line = "readings as they come, or moved by hand",
                                    .argp = &argp,
                                    .options_size = sizeof(live_options),
                                    .forms = LIVE_FORMS,

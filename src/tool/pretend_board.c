@@ -6,9 +6,6 @@
 #include <stdlib.h>
 #include <string.h>
 #include <time.h>
-#ifndef FG_WITHOUT_JSON
-#include <jansson.h>
-#endif
 
 /* One name that is sent. */
 typedef struct item {
@@ -85,34 +82,11 @@ static void write_named(const pretender *p, FILE *line)
     }
 }
 
-#ifndef FG_WITHOUT_JSON
 static void write_json(pretender *p, FILE *line)
 {
-    json_t *object = json_object();
-    bool good = object != NULL;
-    for (size_t i = 0; good && i < p->count; i++) {
-        if (is_left_out(p, i)) continue;
-        char name[300], cell[40];
-        snprintf(name, sizeof name, "%.*s", (int)p->columns[i].size, p->columns[i].at);
-        snprintf(cell, sizeof cell, "%.*s", (int)p->cells[i].size, p->cells[i].at);
-        char *end = cell;
-        const bool number = i < p->read_count && strchr("-.0123456789", *cell);
-        const double value = number ? strtod(cell, &end) : 0;
-        json_t *made = !number || *end        ? json_stringn_nocheck(p->cells[i].at, p->cells[i].size)
-                       : strpbrk(cell, ".eE") ? json_real(value)
-                                              : json_integer(strtoll(cell, NULL, 10));
-        good = json_object_set_new(object, name, made) == 0;
-    }
-    p->failed = p->failed || !good || json_dumpf(object, line, JSON_COMPACT | JSON_REAL_PRECISION(15)) != 0;
-    json_decref(object);
+    const size_t first = p->options->no_times;
+    if (!fg_json_row(line, p->columns + first, p->cells + first, p->count - first)) p->failed = true;
 }
-#else
-static void write_json(pretender *p, FILE *line)
-{
-    (void)line;
-    p->failed = true;
-}
-#endif
 
 static void send(pretender *p, const char *bytes, size_t size)
 {
@@ -130,7 +104,7 @@ static void send_line(pretender *p, void (*write_line)(pretender *p, FILE *line)
         return;
     }
     write_line(p, line.file);
-    fputs("\r\n", line.file);
+    if (p->options->lines != LINES_JSON) fputs("\r\n", line.file);
     if (!fg_memory_file_close(&line)) {
         p->failed = true;
         return;

@@ -214,6 +214,10 @@ typedef struct tool_chosen {
 bool tool_names(const tool_options *options, const fg_gate_file *file, tool_chosen *chosen);
 bool tool_is_chosen(const tool_chosen *chosen, const fg_declared *declared);
 
+/* What a board said, as a table, and what it comes to. `explained_by`: a recording that `fickle why` can play, or NULL. */
+int tool_compare_print(const tool_options *options, const tool_chosen *chosen, const fg_compared *compared,
+                       const fg_replay_report *report, const char *explained_by);
+
 /* Changes as they are printed. */
 typedef struct tool_changes {
     FILE *output;

@@ -6,6 +6,7 @@
 
 #include <ficklegate/save.h>
 #include "workshop/recordings/recording.h"
+#include "workshop/recordings/save_form.h"
 
 #include <errno.h>
 #include <fcntl.h>
@@ -20,11 +21,9 @@
 #include <sqlite3.h>
 #endif
 
-typedef enum form { SAVE_CSV, SAVE_JSONL, SAVE_SQLITE, SAVE_FORMS } form;
-
 struct fg_saver {
     const fg_program *program;
-    form form;
+    fg_save_form form;
     bool created; /* the database is ours */
     char *path;
     fg_draft draft; /* until it is whole; `file` writes to it */
@@ -223,80 +222,35 @@ static void database_drop(fg_saver *s) { (void)s; }
 
 /* ---- names ---- */
 
-static char folded(char c) { return (char)(c >= 'A' && c <= 'Z' ? c - 'A' + 'a' : c); }
-
-static int by_folded(const void *a, const void *b)
-{
-    const fg_text *x = &(*(const fg_declared *const *)a)->name, *y = &(*(const fg_declared *const *)b)->name;
-    for (size_t i = 0; i < x->size && i < y->size; i++)
-        if (folded(x->at[i]) != folded(y->at[i])) return folded(x->at[i]) < folded(y->at[i]) ? -1 : 1;
-    return (x->size > y->size) - (x->size < y->size);
-}
-
-/* In a database letter case does not tell names apart, and there are only so many columns. */
-static bool fit_a_database(const fg_declared **names, size_t count, const char *path, fg_mistake *mistake)
-{
-    enum { COLUMNS_MOST = 2000 };
-    if (count + 1 > COLUMNS_MOST) {
-        (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
-                             "can have %d columns, and the gate has %zu names; save it as .csv or .jsonl", COLUMNS_MOST,
-                             count);
-        return false;
-    }
-    qsort(names, count, sizeof(const fg_declared *), by_folded);
-    for (size_t i = 1; i < count; i++) {
-        if (by_folded(&names[i - 1], &names[i]) != 0) continue;
-        (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
-                             "cannot tell '%.*s' from '%.*s': in a database letter case makes no difference; rename "
-                             "one, or save it as .csv or .jsonl",
-                             (int)names[i - 1]->name.size, names[i - 1]->name.at, (int)names[i]->name.size,
-                             names[i]->name.at);
-        return false;
-    }
-    return true;
-}
-
 /* Does each name get a column of its own? Told before anything is played. */
-static bool names_fit(const fg_program *program, form kind, const char *path, fg_mistake *mistake)
+static bool names_fit(const fg_program *program, fg_save_form kind, const char *path, fg_mistake *mistake)
 {
-    const fg_declared **names = malloc(((size_t)program->declared_count + 1) * sizeof(fg_declared *));
+    fg_text *names = malloc(((size_t)program->declared_count + 1) * sizeof *names);
     size_t count = 0;
     bool good = names != NULL;
     if (!good) (void)fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to write it");
     for (uint32_t i = 0; good && i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
         if (!is_kept(d)) continue;
-        names[count++] = d;
+        names[count++] = d->name;
         if (fg_time_kind_of(d->name) != FG_TIME_MS) continue;
         (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
                              "has a column for the time, which would be taken for '%.*s'; rename that in the gate",
                              (int)d->name.size, d->name.at);
         good = false;
     }
-    if (good && kind == SAVE_SQLITE) good = fit_a_database(names, count, path, mistake);
+    good = good && fg_save_names_fit(kind, names, count, path, mistake);
     free(names);
     return good;
 }
 
 /* ---- the whole of it ---- */
 
-static form form_of(const char *path)
-{
-    static const char *const endings[] = {".csv", ".jsonl", ".sqlite"};
-    const size_t size = strlen(path);
-    int i = 0;
-    for (; i < SAVE_FORMS; i++) {
-        const size_t tail = strlen(endings[i]);
-        if (size > tail && !strcmp(path + size - tail, endings[i])) break;
-    }
-    return (form)i;
-}
-
 static void drop(fg_saver *s)
 {
     if (s->file) (void)fclose(s->file);
     fg_draft_drop(&s->draft);
-    if (s->form == SAVE_SQLITE) database_drop(s);
+    if (s->form == FG_SAVE_SQLITE) database_drop(s);
     fg_buffer_free(&s->text);
     free(s->path);
     free(s);
@@ -305,10 +259,7 @@ static void drop(fg_saver *s)
 /* Made here and now, so that of two runs one has it; what is there already stays. */
 static fg_status create_database(fg_saver *s, fg_mistake *mistake)
 {
-    const int handle = open(s->path, O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
-    if (handle < 0 && errno == EEXIST)
-        return fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0,
-                              "exists already; choose another name, or remove it first");
+    const int handle = fg_save_create(s->path, mistake);
     if (handle < 0) return FG_ERROR_FILE;
     (void)close(handle);
     s->created = true;
@@ -317,13 +268,13 @@ static fg_status create_database(fg_saver *s, fg_mistake *mistake)
 
 static fg_status begin(fg_saver *s, fg_mistake *mistake)
 {
-    if (s->form == SAVE_SQLITE) return create_database(s, mistake);
+    if (s->form == FG_SAVE_SQLITE) return create_database(s, mistake);
     const fg_status status = fg_draft_begin(&s->draft, s->path, mistake);
     if (status != FG_OK) return status;
     const int handle = dup(s->draft.handle);
     s->file = handle < 0 ? NULL : fdopen(handle, "wb");
     if (!s->file && handle >= 0) (void)close(handle);
-    if (s->file && s->form == SAVE_CSV) csv_heading(s);
+    if (s->file && s->form == FG_SAVE_CSV) csv_heading(s);
     return s->file ? FG_OK : FG_ERROR_FILE;
 }
 
@@ -332,21 +283,16 @@ static const char *why(const fg_saver *s)
 #ifndef FG_WITHOUT_SQLITE
     if (s->database) return sqlite3_errmsg(s->database);
 #endif
-    if (s->form == SAVE_SQLITE)
+    if (s->form == FG_SAVE_SQLITE)
         return "this program was built without SQLite; install libsqlite3-dev and build it again";
     return s->error ? strerror(s->error) : errno ? strerror(errno) : "there is not enough memory";
 }
 
 fg_saver *fg_save_start(const fg_program *program, const char *path, fg_mistake *mistake)
 {
-    const form kind = form_of(path);
     *mistake = (fg_mistake){0};
-    if (kind == SAVE_FORMS) {
-        (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
-                             "the ending says how it is to be written: .csv, .jsonl or .sqlite");
-        return NULL;
-    }
-    if (!names_fit(program, kind, path, mistake)) return NULL;
+    const fg_save_form kind = fg_save_form_of(path, mistake);
+    if (kind == FG_SAVE_FORMS || !names_fit(program, kind, path, mistake)) return NULL;
     fg_saver *s = calloc(1, sizeof *s);
     const size_t size = strlen(path) + 1;
     errno = 0;
@@ -371,9 +317,9 @@ bool fg_save_step(fg_saver *s, const fg_run *run, int64_t t_ms)
 {
     if (s->failed) return false;
     errno = 0;
-    if (s->form == SAVE_CSV) csv_step(s, run, t_ms);
-    if (s->form == SAVE_JSONL) json_step(s, run, t_ms);
-    if (s->form == SAVE_SQLITE) database_step(s, run, t_ms);
+    if (s->form == FG_SAVE_CSV) csv_step(s, run, t_ms);
+    if (s->form == FG_SAVE_JSONL) json_step(s, run, t_ms);
+    if (s->form == FG_SAVE_SQLITE) database_step(s, run, t_ms);
     s->failed = s->failed || s->text.full || (s->file && ferror(s->file));
     if (s->failed) s->error = errno;
     return !s->failed;
@@ -383,7 +329,7 @@ fg_status fg_save_end(fg_saver *s, bool good, fg_mistake *mistake)
 {
     bool written = !s->failed;
     errno = 0;
-    if (s->form == SAVE_SQLITE) {
+    if (s->form == FG_SAVE_SQLITE) {
         if (!written) (void)fg_mistake_set(mistake, FG_ERROR_FILE, s->path, 0, "cannot be written: %s", why(s));
         if (written && good && !database_end(s)) {
             written = false;

@@ -11,16 +11,19 @@ typedef struct comparer {
     bool full; /* there is no memory for it */
 } comparer;
 
-/* The name's place, which is made where it is new: the order is put right at the end. */
+/* The name's place, in the order of the gate file. */
 static fg_compared_name *name_of(fg_compared *c, const fg_declared *declared)
 {
-    for (size_t i = 0; i < c->count; i++)
-        if (c->names[i].declared == declared) return &c->names[i];
+    size_t at = 0;
+    while (at < c->count && c->names[at].declared < declared) at++;
+    if (at < c->count && c->names[at].declared == declared) return &c->names[at];
     fg_compared_name *names = realloc(c->names, (c->count + 1) * sizeof *names);
     if (!names) return NULL;
     c->names = names;
-    names[c->count] = (fg_compared_name){.declared = declared};
-    return &names[c->count++];
+    memmove(names + at + 1, names + at, (c->count - at) * sizeof *names);
+    names[at] = (fg_compared_name){.declared = declared};
+    c->count++;
+    return &names[at];
 }
 
 /* False: no memory. */
@@ -35,22 +38,21 @@ static bool keep_first(fg_compared_name *name, const fg_said *said)
     return name->said && name->own && name->because;
 }
 
-static bool on_said(void *context, const fg_said *said)
+bool fg_compared_add(fg_compared *compared, const fg_said *said)
 {
-    comparer *x = context;
-    fg_compared_name *name = name_of(x->compared, said->declared);
-    x->full = !name || (!said->agrees && !keep_first(name, said));
-    if (x->full) return false;
+    fg_compared_name *name = name_of(compared, said->declared);
+    if (!name || (!said->agrees && !keep_first(name, said))) return false;
     name->compared++;
     name->agree += said->agrees;
     name->between += said->between;
     return true;
 }
 
-static int by_place(const void *a, const void *b)
+static bool on_said(void *context, const fg_said *said)
 {
-    const fg_compared_name *x = a, *y = b;
-    return (x->declared > y->declared) - (x->declared < y->declared);
+    comparer *x = context;
+    x->full = !fg_compared_add(x->compared, said);
+    return !x->full;
 }
 
 fg_status fg_compare_recording(const fg_program *program, const fg_readings *readings, fg_progress progress,
@@ -60,7 +62,6 @@ fg_status fg_compare_recording(const fg_program *program, const fg_readings *rea
     const fg_replay_observer observer = {.context = &x, .said = on_said, .progress = progress};
     *compared = (fg_compared){0};
     const fg_status status = fg_replay(program, readings, &observer, report, mistake);
-    if (compared->count) qsort(compared->names, compared->count, sizeof *compared->names, by_place);
     if (x.full)
         return fg_mistake_set(mistake, FG_ERROR_MEMORY, readings->recording, 0,
                               "there is not enough memory to compare it");

@@ -1,0 +1,320 @@
+/* Rows that are kept while they come. Text is written in whole lines, straight to the file; a database commits. */
+#include "workshop/recordings/recording.h"
+#include "workshop/recordings/save_form.h"
+
+#include <ficklegate/keep.h>
+
+#include <errno.h>
+#include <inttypes.h>
+#include <stdlib.h>
+#include <string.h>
+#include <unistd.h>
+#ifndef FG_WITHOUT_SQLITE
+#include <sqlite3.h>
+#endif
+
+enum { WAITS_MOST = 4 << 20, OFTEN_MS = 500 };
+
+struct fg_keeper {
+    fg_save_form form;
+    char *path;
+    fg_text *columns; /* in one piece of memory with their texts */
+    size_t count;
+    int handle;
+    off_t whole; /* bytes of the file that are whole lines */
+    fg_memory_file waits;
+    uint64_t waiting; /* rows in it */
+    bool open;
+    uint64_t rows, lost;
+    int64_t written_ms;
+    bool clock_runs, failing, told;
+    fg_mistake mistake;
+#ifndef FG_WITHOUT_SQLITE
+    sqlite3 *database;
+    sqlite3_stmt *insert;
+    bool begun; /* a transaction */
+#endif
+};
+
+static bool fails(fg_keeper *k, const char *why)
+{
+    k->failing = true;
+    (void)fg_mistake_set(&k->mistake, FG_ERROR_FILE, k->path, 0, "cannot be written: %s", why);
+    return false;
+}
+
+/* ---- text ---- */
+
+static bool wait_anew(fg_keeper *k)
+{
+    k->waiting = 0;
+    k->open = fg_memory_file_open(&k->waits);
+    return k->open;
+}
+
+/* All of it, or the file is as it was. */
+static bool append(fg_keeper *k, const char *text, size_t size)
+{
+    for (size_t done = 0; done < size;) {
+        const ssize_t put = write(k->handle, text + done, size - done);
+        if (put > 0) {
+            done += (size_t)put;
+        } else if (put == 0 || errno != EINTR) {
+            const int error = put == 0 ? ENOSPC : errno;
+            if (ftruncate(k->handle, k->whole) == 0) (void)lseek(k->handle, k->whole, SEEK_SET);
+            errno = error;
+            return false;
+        }
+    }
+    k->whole += (off_t)size;
+    return true;
+}
+
+/* What waits goes out, or waits on; beyond a bound it is lost. */
+static bool write_text(fg_keeper *k)
+{
+    const uint64_t rows = k->waiting;
+    if (!k->open) return wait_anew(k) ? true : fails(k, "there is not enough memory");
+    if (!rows && k->whole) return true;
+    if (!fg_memory_file_close(&k->waits)) {
+        k->lost += rows;
+        (void)wait_anew(k);
+        return fails(k, "there is not enough memory");
+    }
+    const bool good = append(k, k->waits.text, k->waits.size);
+    const int error = errno;
+    fg_text again = {k->waits.text, k->waits.size};
+    if (!good && again.size > WAITS_MOST) {
+        k->lost += rows;
+        again.size = 0;
+    }
+    if (wait_anew(k) && !good && again.size) {
+        fwrite(again.at, 1, again.size, k->waits.file);
+        k->waiting = rows;
+    }
+    fg_text_free(again);
+    return good || fails(k, strerror(error));
+}
+
+static void add_text(fg_keeper *k, const fg_text *cells)
+{
+    if (!k->open) {
+        k->lost++;
+        return;
+    }
+    k->waiting++;
+    if (k->form == FG_SAVE_JSONL) {
+        if (!fg_json_row(k->waits.file, k->columns, cells, k->count)) k->waits.full = true;
+        return;
+    }
+    for (size_t i = 0; i < k->count; i++) {
+        if (i) fputc(',', k->waits.file);
+        fg_csv_cell(k->waits.file, cells[i]);
+    }
+    fputc('\n', k->waits.file);
+}
+
+/* ---- a database ---- */
+
+#ifndef FG_WITHOUT_SQLITE
+static bool run_sql(fg_keeper *k, const char *sql)
+{
+    return sqlite3_exec(k->database, sql, NULL, NULL, NULL) == SQLITE_OK;
+}
+
+static char *statement(const fg_keeper *k, bool create)
+{
+    char *text = sqlite3_mprintf(create ? "CREATE TABLE readings (" : "INSERT INTO readings VALUES (");
+    for (size_t i = 0; text && i < k->count; i++) {
+        char *longer = create ? sqlite3_mprintf("%s%s\"%.*w\" NUMERIC", text, i ? ", " : "", (int)k->columns[i].size,
+                                                k->columns[i].at)
+                              : sqlite3_mprintf("%s%s", text, i ? ", ?" : "?");
+        sqlite3_free(text);
+        text = longer;
+    }
+    char *whole = text ? sqlite3_mprintf("%s)", text) : NULL;
+    sqlite3_free(text);
+    return whole;
+}
+
+static bool database_start(fg_keeper *k)
+{
+    char *name = sqlite3_mprintf("%s%s", *k->path == '/' ? "" : "./", k->path); /* file: and :memory: are names too */
+    char *create = statement(k, true), *insert = statement(k, false);
+    const bool good =
+        name && create && insert && sqlite3_open_v2(name, &k->database, SQLITE_OPEN_READWRITE, NULL) == SQLITE_OK &&
+        run_sql(k, "PRAGMA journal_mode = WAL") && run_sql(k, "PRAGMA synchronous = NORMAL") && run_sql(k, create) &&
+        sqlite3_prepare_v2(k->database, insert, -1, &k->insert, NULL) == SQLITE_OK;
+    sqlite3_free(name);
+    sqlite3_free(create);
+    sqlite3_free(insert);
+    return good || fails(k, k->database ? sqlite3_errmsg(k->database) : "there is not enough memory");
+}
+
+static void database_row(fg_keeper *k, const fg_text *cells)
+{
+    bool good = k->begun || run_sql(k, "BEGIN");
+    k->begun = good;
+    for (size_t i = 0; i < k->count && good; i++)
+        good = (cells[i].size ? sqlite3_bind_text(k->insert, (int)i + 1, cells[i].at, (int)cells[i].size, SQLITE_TRANSIENT)
+                              : sqlite3_bind_null(k->insert, (int)i + 1)) == SQLITE_OK;
+    good = good && sqlite3_step(k->insert) == SQLITE_DONE;
+    const char *why = good ? NULL : sqlite3_errmsg(k->database);
+    if (!good) (void)fails(k, why);
+    (void)sqlite3_reset(k->insert);
+    k->begun = sqlite3_get_autocommit(k->database) == 0; /* a full disk rolls back by itself */
+    k->lost += !good;
+    k->waiting += good;
+}
+
+static bool database_commit(fg_keeper *k)
+{
+    if (!k->begun) return true;
+    const bool good = run_sql(k, "COMMIT");
+    if (!good) {
+        (void)fails(k, sqlite3_errmsg(k->database));
+        if (sqlite3_get_autocommit(k->database)) k->lost += k->waiting;
+    }
+    k->begun = sqlite3_get_autocommit(k->database) == 0;
+    if (!k->begun) k->waiting = 0;
+    return good;
+}
+
+static void database_end(fg_keeper *k)
+{
+    sqlite3_finalize(k->insert);
+    if (k->database) (void)run_sql(k, "PRAGMA journal_mode = DELETE"); /* one file again */
+    (void)sqlite3_close(k->database);
+}
+#else
+static bool database_start(fg_keeper *k)
+{
+    return fails(k, "this program was built without SQLite; install libsqlite3-dev and build it again");
+}
+
+static void database_row(fg_keeper *k, const fg_text *cells)
+{
+    (void)cells;
+    k->lost++;
+}
+
+static bool database_commit(fg_keeper *k)
+{
+    (void)k;
+    return true;
+}
+
+static void database_end(fg_keeper *k) { (void)k; }
+#endif
+
+/* ---- the whole of it ---- */
+
+static bool copy_columns(fg_keeper *k, const fg_text *columns, size_t count)
+{
+    size_t size = 0;
+    for (size_t i = 0; i < count; i++) size += columns[i].size;
+    k->columns = malloc(count * sizeof *k->columns + size + 1);
+    k->count = count;
+    char *text = k->columns ? (char *)(k->columns + count) : NULL;
+    for (size_t i = 0; text && i < count; i++) {
+        memcpy(text, columns[i].at, columns[i].size);
+        k->columns[i] = (fg_text){text, columns[i].size};
+        text += columns[i].size;
+    }
+    return text != NULL;
+}
+
+static bool names_fit(const fg_keeper *k, fg_mistake *mistake)
+{
+    fg_text *names = malloc(k->count * sizeof *names);
+    if (!names) return false;
+    memcpy(names, k->columns, k->count * sizeof *names);
+    const bool fit = fg_save_names_fit(k->form, names, k->count, k->path, mistake);
+    free(names);
+    return fit;
+}
+
+static bool begin(fg_keeper *k)
+{
+    k->handle = fg_save_create(k->path, &k->mistake);
+    if (k->handle < 0) return false;
+    if (k->form == FG_SAVE_SQLITE) {
+        if (database_start(k)) return true;
+    } else if (wait_anew(k)) {
+        if (k->form == FG_SAVE_CSV) {
+            add_text(k, k->columns);
+            k->waiting = 0;
+        }
+        if (k->form == FG_SAVE_JSONL || write_text(k)) return true;
+    }
+    (void)unlink(k->path);
+    return false;
+}
+
+static void give_back(fg_keeper *k)
+{
+    if (k->form == FG_SAVE_SQLITE) database_end(k);
+    if (k->open && fg_memory_file_close(&k->waits)) free(k->waits.text);
+    if (k->handle >= 0) (void)close(k->handle);
+    free(k->columns);
+    free(k->path);
+    free(k);
+}
+
+fg_keeper *fg_keep_start(const char *path, const fg_text *columns, size_t count, fg_mistake *mistake)
+{
+    *mistake = (fg_mistake){0};
+    const fg_save_form form = fg_save_form_of(path, mistake);
+    fg_keeper *k = form == FG_SAVE_FORMS ? NULL : calloc(1, sizeof *k);
+    if (k) {
+        k->form = form;
+        k->handle = -1;
+        k->path = fg_c_string_of(fg_text_of(path));
+        if (k->path && copy_columns(k, columns, count) && names_fit(k, &k->mistake) && begin(k)) return k;
+        *mistake = k->mistake;
+        give_back(k);
+    }
+    if (!*mistake->text)
+        (void)fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to write it");
+    return NULL;
+}
+
+void fg_keep_row(fg_keeper *k, const fg_text *cells)
+{
+    k->rows++;
+    if (k->form == FG_SAVE_SQLITE)
+        database_row(k, cells);
+    else
+        add_text(k, cells);
+}
+
+static bool write_now(fg_keeper *k) { return k->form == FG_SAVE_SQLITE ? database_commit(k) : write_text(k); }
+
+bool fg_keep_until(fg_keeper *k, int64_t now_ms)
+{
+    if (!k->clock_runs) k->written_ms = now_ms;
+    k->clock_runs = true;
+    if (now_ms - k->written_ms >= OFTEN_MS) {
+        k->written_ms = now_ms;
+        if (write_now(k) && k->form != FG_SAVE_SQLITE) k->failing = k->told = false;
+    }
+    const bool tell = k->failing && !k->told;
+    k->told = k->told || k->failing;
+    return !tell;
+}
+
+const fg_mistake *fg_keep_mistake(const fg_keeper *k) { return &k->mistake; }
+
+uint64_t fg_keep_rows(const fg_keeper *k) { return k->rows; }
+
+fg_status fg_keep_end(fg_keeper *k, fg_mistake *mistake)
+{
+    *mistake = (fg_mistake){0};
+    if (!k) return FG_OK;
+    if (!write_now(k)) k->lost += k->waiting;
+    if (k->lost)
+        (void)fg_mistake_set(mistake, FG_ERROR_FILE, k->path, 0, "%" PRIu64 " of %" PRIu64 " rows could not be written: %s",
+                             k->lost, k->rows, strchr(k->mistake.text, ':') ? strchr(k->mistake.text, ':') + 2 : "");
+    give_back(k);
+    return mistake->status;
+}
