@@ -2,12 +2,12 @@
 # Installs the Debian packages that a task needs and that are missing: `build`, `test`, `all` (boards and linters too).
 set -euo pipefail
 packages="build-essential cmake ninja-build pkg-config libcsv-dev zlib1g-dev libjansson-dev libsqlite3-dev"
-packages+=" libsndfile1-dev gnuplot-nox fonts-dejavu-core"
+packages+=" libsndfile1-dev libmosquitto-dev libncurses-dev gnuplot-nox fonts-dejavu-core"
 case "${1:-build}" in
 build) ;;
-test) packages+=" check libexpat1-dev" ;;
+test) packages+=" check libexpat1-dev mosquitto tmux" ;;
 all)
-    packages+=" check libexpat1-dev clang libclang-rt-14-dev clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
+    packages+=" check libexpat1-dev mosquitto tmux clang libclang-rt-14-dev clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
     packages+=" gcc-arm-none-eabi qemu-system-arm gcovr valgrind doxygen"
     ;;
 *)

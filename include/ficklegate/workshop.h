@@ -4,6 +4,7 @@
 #define FICKLEGATE_WORKSHOP_H
 
 #include <ficklegate/bake.h>
+#include <ficklegate/broker.h>
 #include <ficklegate/compare.h>
 #include <ficklegate/coverage.h>
 #include <ficklegate/draw.h>

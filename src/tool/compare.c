@@ -100,8 +100,8 @@ static void tell_verdict(const table *t)
     if (!t->explained_by || strcmp(o->gate, "-") == 0)
         tool_say("'fickle why' explains it from a file\n"); /* it reads everything twice */
     else
-        tool_say("see why: fickle why %s %s %.*s --at %" PRId64 "ms%s\n", o->gate, t->explained_by, (int)name.size, name.at,
-                 t->first->t_ms, o->reading.row_steps ? " --row-steps" : "");
+        tool_say("see why: fickle why %s %s %.*s --at %" PRId64 "ms%s\n", o->gate, t->explained_by, (int)name.size,
+                 name.at, t->first->t_ms, o->reading.row_steps ? " --row-steps" : "");
 }
 
 static bool fits(const tool_options *o)

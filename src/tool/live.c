@@ -14,7 +14,7 @@ enum { LIVE_FORMS = 1 << FORM_TEXT | 1 << FORM_CSV };
 enum { LIVE_FORMS = 1 << FORM_TEXT | 1 << FORM_CSV | 1 << FORM_JSONL };
 #endif
 
-enum { BAUD = TOOL_OPTION_OWN, SPEED, LABEL_AS, TO, COMPARE };
+enum { BAUD = TOOL_OPTION_OWN, SPEED, LABEL_AS, TO, COMPARE, TOPIC, LOGIN, CA };
 
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "a scene of the gate file, at its own pace", 0},
@@ -22,8 +22,15 @@ static const struct argp_option own_options[] = {
     {"baud", BAUD, "N", 0, "the speed of a serial device; 9600 if nothing is said", 0},
     {"save", 'k', "FILE", 0, "keep what comes, as a recording: FILE.csv, .jsonl or .sqlite", 0},
     {"label-as", LABEL_AS, "COLUMN", 0, "with --save: keys give the readings labels, which are kept in this column", 0},
-    {"to", TO, "WHERE", 0, "switch outputs for real: a line for each change to - (standard output) or a serial device", 0},
+    {"to", TO, "WHERE", 0,
+     "switch outputs for real: a line for each change to - (standard output) or a serial device, or topics below "
+     "mqtt://HOST/TOPIC",
+     0},
     {"compare", COMPARE, NULL, 0, "hold what a board says of its rules, counts and outputs against the gate", 0},
+    {"topic", TOPIC, "NAME=TOPIC", 0,
+     "a broker's topic that has this sensor or flag, if its last level is not its name", 0},
+    {"login", LOGIN, "FILE", 0, "user and password for a broker, a line each; else FICKLE_USER and FICKLE_PASSWORD", 0},
+    {"ca", CA, "FILE", 0, "whom to trust with mqtts://", 0},
     {"only", 'O', "NAMES", 0, "just these names, with commas between", 0},
     TOOL_READING_OPTIONS,
     {0}};
@@ -54,6 +61,16 @@ static void check(struct argp_state *state, const live_options *o)
         tool_wrong_use(state, "--to - prints a line for each output; leave --as away");
 }
 
+static void add_topic(struct argp_state *state, live_options *o, const char *argument)
+{
+    const char *equals = strchr(argument, '=');
+    if (!equals || equals == argument || !equals[1])
+        tool_wrong_use(state, "--topic needs NAME=TOPIC, as in depth=garden/barrel/level, not '%s'", argument);
+    if (o->topic_count == FG_BROKER_TOPICS_MOST)
+        tool_wrong_use(state, "--topic can be given %d times at most", FG_BROKER_TOPICS_MOST);
+    o->topics[o->topic_count++] = argument;
+}
+
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     live_options *o = state->input;
@@ -69,6 +86,9 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'k': o->common.save = argument; return 0;
     case LABEL_AS: o->label_as = argument; return 0;
     case TO: o->to = argument; return 0;
+    case TOPIC: add_topic(state, o, argument); return 0;
+    case LOGIN: o->login = argument; return 0;
+    case CA: o->ca = argument; return 0;
     case COMPARE: o->common.compare = true; return 0;
     case BAUD:
         if (!read_number(argument, 1e9, &number))
@@ -146,10 +166,7 @@ static bool print_change(live_session *s, const fg_change *change)
     return flushed && printed;
 }
 
-static bool prints(const live_session *s)
-{
-    return !s->view && !(s->options->to && !strcmp(s->options->to, "-"));
-}
+static bool prints(const live_session *s) { return !s->view && !(s->options->to && !strcmp(s->options->to, "-")); }
 
 static bool on_change(void *context, const fg_change *change)
 {
@@ -188,9 +205,10 @@ static bool on_said(void *context, const fg_said *said)
     while (known < s->compared.count && s->compared.names[known].declared != said->declared) known++;
     const bool first = !said->agrees && (known == s->compared.count || !s->compared.names[known].said);
     if (first && tool_is_chosen(&s->changes.chosen, said->declared)) {
-        snprintf(text, sizeof text, "%.3f s: of %.*s the board says %.*s, the gate %.*s: %.*s", (double)said->t_ms / 1000,
-                 (int)said->declared->name.size, said->declared->name.at, (int)said->said.size, said->said.at,
-                 (int)said->own.size, said->own.at, (int)said->because.size, said->because.at);
+        snprintf(text, sizeof text, "%.3f s: of %.*s the board says %.*s, the gate %.*s: %.*s",
+                 (double)said->t_ms / 1000, (int)said->declared->name.size, said->declared->name.at,
+                 (int)said->said.size, said->said.at, (int)said->own.size, said->own.at, (int)said->because.size,
+                 said->because.at);
         live_tell(s, text);
     }
     return fg_compared_add(&s->compared, said);
@@ -219,8 +237,8 @@ static void keep(live_session *s, int64_t now)
 {
     char text[600];
     if (!s->keeper || fg_keep_until(s->keeper, now)) return;
-    snprintf(text, sizeof text, "%.200s %.300s; the run goes on, and it is tried again", fg_keep_mistake(s->keeper)->file,
-             fg_keep_mistake(s->keeper)->text);
+    snprintf(text, sizeof text, "%.200s %.300s; the run goes on, and it is tried again",
+             fg_keep_mistake(s->keeper)->file, fg_keep_mistake(s->keeper)->text);
     live_tell(s, text);
 }
 
@@ -231,13 +249,16 @@ bool live_turn(live_session *s, int64_t until_ms)
     const int64_t due = s->kind == LIVE_PLAYED ? INT64_MAX : fg_live_next(s->live);
     if (!s->still && until_ms - now < wait) wait = until_ms - now;
     if (!s->still && due != INT64_MAX && due - now < wait) wait = due - now;
-    struct pollfd from[] = {{live_source_handle(s), POLLIN, 0}, {s->view ? live_view_handle(s->view) : -1, POLLIN, 0}};
-    const int ready = poll(from, 2, wait > 0 ? (int)wait : 0);
+    struct pollfd from[] = {{live_source_handle(s), POLLIN, 0},
+                            {s->view ? live_view_handle(s->view) : -1, POLLIN, 0},
+                            {live_way_handle(s->way), POLLIN, 0}};
+    const int ready = poll(from, 3, wait > 0 ? (int)wait : 0);
     if (tool_stopped || (ready < 0 && errno != EINTR)) return false;
     if (from[0].revents && !live_source_read(s)) return false;
     if (s->view) live_view_keys(s->view);
     now = live_now();
-    live_source_look(s, now);
+    live_way_turn(s);
+    if (!live_source_turn(s, now)) return false;
     if (s->kind != LIVE_PLAYED && !fg_live_until(s->live, live_clock(s))) return false;
     keep(s, now);
     if (s->view) live_view_draw(s->view);
@@ -327,7 +348,11 @@ static bool begin(live_session *s)
                                  .tell = live_tell,
                                  .context = s};
     static fg_replay_observer observer;
-    observer = (fg_replay_observer){.context = s, .change = on_change, .row = on_row, .step = on_step, .columns = on_columns,
+    observer = (fg_replay_observer){.context = s,
+                                    .change = on_change,
+                                    .row = on_row,
+                                    .step = on_step,
+                                    .columns = on_columns,
                                     .said = o->common.compare ? on_said : NULL};
     if (s->watch) s->live = fg_live_start(&s->file->program, &how, &observer, &s->report);
     if (!s->live && !s->wrong) tool_no_memory();
@@ -386,11 +411,13 @@ static const struct argp argp = {
     .options = own_options,
     .parser = parse,
     .args_doc = "GATE [SOURCE]",
-    .doc = "Lets readings go through a gate as they come, and shows what they make of it."
-           "\vSOURCE is a serial device (/dev/ttyACM0), - for standard input, hand for sensors that keys move, or a "
-           "recording. A board prints a line for each reading, such as depth=12.5 wind=3; docs/boards.md has it in five "
-           "lines of C. In a terminal there is a view, whose last line says its keys; elsewhere a line for each change. "
-           "Ctrl-C ends it, and every output goes to its rest level."};
+    .doc =
+        "Lets readings go through a gate as they come, and shows what they make of it."
+        "\vSOURCE is a serial device (/dev/ttyACM0), a broker (mqtt://HOST/TOPIC), - for standard input, hand for "
+        "sensors that keys move, or a recording. A board prints a line for each reading, such as depth=12.5 wind=3; "
+        "docs/boards.md has it in five "
+        "lines of C. In a terminal there is a view, whose last line says its keys; elsewhere a line for each change. "
+        "Ctrl-C ends it, and every output goes to its rest level."};
 
 const tool_command command_live = {.name = "live",
                                    .use = "live GATE SOURCE",

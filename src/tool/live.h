@@ -4,6 +4,7 @@
 
 #include "tool.h"
 
+#include <ficklegate/broker.h>
 #include <ficklegate/keep.h>
 #include <ficklegate/live.h>
 #include <ficklegate/serial.h>
@@ -14,6 +15,7 @@ enum { LIVE_IDLE_MS = 100 };
 typedef enum live_kind {
     LIVE_STREAM, /* standard input, or a pipe with a name */
     LIVE_SERIAL,
+    LIVE_BROKER,
     LIVE_PLAYED, /* a recording or a scene, at its own pace */
     LIVE_HAND
 } live_kind;
@@ -24,6 +26,9 @@ typedef struct live_options {
     double speed;         /* of a recording or scene; 1: as it was */
     const char *label_as; /* the column of labels given by a key */
     const char *to;       /* where outputs are switched */
+    const char *login, *ca;
+    const char *topics[FG_BROKER_TOPICS_MOST]; /* NAME=TOPIC */
+    size_t topic_count;
 } live_options;
 
 typedef struct live_view live_view;
@@ -44,17 +49,18 @@ typedef struct live_session {
     live_view *view; /* NULL: lines are printed */
     live_kind kind;
     fg_serial *serial;
+    fg_broker *broker;
     int stream;        /* a descriptor, or -1 */
     bool over;         /* the source has ended */
     bool quits;        /* the person has seen enough */
     bool wrong;        /* something that was asked for could not be done */
     int64_t looked_ms; /* for a board that is gone */
 
-    bool still;                 /* time stands */
-    int64_t still_ms, lost_ms;  /* where it stands; what it has lost */
+    bool still;                             /* time stands */
+    int64_t still_ms, lost_ms;              /* where it stands; what it has lost */
     const fg_text *labels[FG_WATCH_LABELS]; /* by their digit; NULL: none */
-    int label;                  /* that readings have now; -1: none */
-    fg_text *kept;              /* the cells of a row that is kept, its label behind them */
+    int label;                              /* that readings have now; -1: none */
+    fg_text *kept;                          /* the cells of a row that is kept, its label behind them */
 
     fg_text *columns; /* of what is played */
     size_t column_count;
@@ -80,9 +86,12 @@ bool live_turn(live_session *s, int64_t until_ms);
 bool live_source_open(live_session *s);
 void live_source_close(live_session *s);
 int live_source_handle(const live_session *s);
+/* A broker by its address, with what the options say. NULL, told: there is none. */
+fg_broker *live_broker_open(const live_options *o, const char *address, bool listens, const char *will);
 /* What has come; false: the run is over. */
 bool live_source_read(live_session *s);
-void live_source_look(live_session *s, int64_t now);
+/* What has to be done now and then, whether something came or not; false: the run is over. */
+bool live_source_turn(live_session *s, int64_t now);
 /* Plays a recording or scene from its first row to its last. False, told: it cannot. */
 bool live_play(live_session *s);
 
@@ -90,6 +99,8 @@ bool live_play(live_session *s);
 
 /* Where --to leads. NULL, told: nowhere. */
 live_way *live_way_open(live_session *s, const char *to);
+int live_way_handle(const live_way *way);
+void live_way_turn(live_session *s);
 void live_way_switch(live_session *s, fg_text name, fg_text level);
 /* Every output to its rest level, and closed; NULL is fine. */
 void live_way_end(live_session *s);

@@ -116,7 +116,10 @@ static const char *turn(live_session *s, const fg_declared *d, int key)
         (void)hold_at(s, d, fg_text_of("faulty"));
     else
         (void)hold(s, d, will);
-    snprintf(told, sizeof told, "%.*s is %s", (int)d->name.size, d->name.at, key == 'f' ? "faulty" : will ? "yes" : "no");
+    snprintf(told, sizeof told, "%.*s is %s", (int)d->name.size, d->name.at,
+             key == 'f' ? "faulty"
+             : will     ? "yes"
+                        : "no");
     return told;
 }
 

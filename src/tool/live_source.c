@@ -27,6 +27,31 @@ static bool open_serial(live_session *s, const char *path)
     return s->serial != NULL;
 }
 
+fg_broker *live_broker_open(const live_options *o, const char *address, bool listens, const char *will)
+{
+    tool_credentials who;
+    fg_mistake mistake;
+    if (!tool_login(o->login, &who)) return NULL;
+    fg_broker_options options = {.address = address,
+                                 .user = who.user,
+                                 .password = who.password,
+                                 .ca_file = o->ca,
+                                 .listens = listens,
+                                 .will = will};
+    for (size_t i = 0; listens && i < o->topic_count; i++)
+        options.topics[options.topic_count++] = strchr(o->topics[i], '=') + 1;
+    fg_broker *broker = fg_broker_open(&options, &mistake);
+    if (!broker) tool_print_mistake(&mistake);
+    return broker;
+}
+
+static bool open_broker(live_session *s, const char *address)
+{
+    s->kind = LIVE_BROKER;
+    s->broker = live_broker_open(s->options, address, true, NULL);
+    return s->broker != NULL;
+}
+
 bool live_source_open(live_session *s)
 {
     const char *source = s->options->common.recording;
@@ -44,19 +69,22 @@ bool live_source_open(live_session *s)
         s->stream = STDIN_FILENO;
         return true;
     }
+    if (fg_broker_is(source)) return open_broker(s, source);
     const bool there = stat(source, &about) == 0;
     if (there && S_ISREG(about.st_mode)) return true;
     if (there && S_ISFIFO(about.st_mode)) return open_pipe(s, source);
     if (there || !strncmp(source, "/dev/", 5)) return open_serial(s, source);
     tool_say("%s: error: %s\n", source,
-             errno == ENOENT ? "there is no such file or device; a board is /dev/ttyACM0 or /dev/ttyUSB0 more often than not"
-                             : strerror(errno));
+             errno == ENOENT
+                 ? "there is no such file or device; a board is /dev/ttyACM0 or /dev/ttyUSB0 more often than not"
+                 : strerror(errno));
     return false;
 }
 
 void live_source_close(live_session *s)
 {
     fg_serial_close(s->serial);
+    fg_broker_close(s->broker);
     if (s->stream > STDIN_FILENO) (void)close(s->stream);
     free(s->columns);
 }
@@ -83,21 +111,47 @@ static bool read_serial(live_session *s)
     return fg_live_bytes_end(s->live, false, live_now());
 }
 
-bool live_source_read(live_session *s) { return s->kind == LIVE_SERIAL ? read_serial(s) : read_stream(s); }
+/* The name that --topic gives to this topic; else its last level. */
+static fg_text name_of(const live_session *s, fg_text topic)
+{
+    for (size_t i = 0; i < s->options->topic_count; i++) {
+        const char *given = s->options->topics[i], *equals = strchr(given, '=');
+        if (fg_text_is(topic, equals + 1)) return (fg_text){given, (size_t)(equals - given)};
+    }
+    size_t from = topic.size;
+    while (from && topic.at[from - 1] != '/') from--;
+    return (fg_text){topic.at + from, topic.size - from};
+}
+
+static bool on_message(void *context, fg_text topic, fg_text payload)
+{
+    const live_session *s = context;
+    return fg_live_message(s->live, name_of(s, topic), payload, live_now());
+}
+
+bool live_source_read(live_session *s)
+{
+    if (s->kind == LIVE_SERIAL) return read_serial(s);
+    return s->kind != LIVE_STREAM || read_stream(s);
+}
 
 int live_source_handle(const live_session *s)
 {
     if (s->kind == LIVE_SERIAL) return fg_serial_handle(s->serial);
+    if (s->kind == LIVE_BROKER) return fg_broker_handle(s->broker);
     return s->kind == LIVE_STREAM && !s->over ? s->stream : -1;
 }
 
-/* A board that was pulled out is looked for now and then. */
-void live_source_look(live_session *s, int64_t now)
+/* A board that was pulled out is looked for now and then; a broker wants to be heard. */
+bool live_source_turn(live_session *s, int64_t now)
 {
     enum { OFTEN_MS = 250 };
-    if (!s->serial || fg_serial_handle(s->serial) >= 0 || now - s->looked_ms < OFTEN_MS) return;
+    const fg_broker_sink sink = {.context = s, .message = on_message, .tell = live_tell};
+    if (s->broker) return fg_broker_turn(s->broker, &sink);
+    if (!s->serial || fg_serial_handle(s->serial) >= 0 || now - s->looked_ms < OFTEN_MS) return true;
     s->looked_ms = now;
     if (fg_serial_look(s->serial)) live_tell(s, "the board is back");
+    return true;
 }
 
 /* ---- what is played ---- */

@@ -70,8 +70,8 @@ static void set_colours(live_view *v)
 
 static bool open_screen(live_view *v)
 {
-    v->keys_handle = isatty(STDIN_FILENO) && v->s->kind != LIVE_STREAM ? dup(STDIN_FILENO)
-                                                                       : open("/dev/tty", O_RDONLY | O_CLOEXEC);
+    v->keys_handle =
+        isatty(STDIN_FILENO) && v->s->kind != LIVE_STREAM ? dup(STDIN_FILENO) : open("/dev/tty", O_RDONLY | O_CLOEXEC);
     v->keys = v->keys_handle < 0 ? NULL : fdopen(v->keys_handle, "r");
     if (!v->keys) return false;
     v->screen = newterm(NULL, stdout, v->keys);
@@ -285,10 +285,7 @@ static fg_text value_text(const fg_declared *d, fg_value value, char *room)
 
 /* ---- sensors ---- */
 
-static bool is_chosen(const live_view *v, const fg_declared *d)
-{
-    return v->item_count && v->items[v->chosen] == d;
-}
+static bool is_chosen(const live_view *v, const fg_declared *d) { return v->item_count && v->items[v->chosen] == d; }
 
 /* To scale: limits as lines, the reading as a block. */
 static void draw_bar(const live_view *v, const fg_declared *d, int y, int x, int width)
@@ -306,7 +303,11 @@ static void draw_bar(const live_view *v, const fg_declared *d, int y, int x, int
     if (!fg_sensor_value(fg_live_run(v->s->live), d->index, &value)) return;
     const int at = (int)lround(((double)value - low) / apart * (width - 1));
     const bool beyond = at < 0 || at >= width;
-    (void)putf(v, y, x + (at < 0 ? 0 : at >= width ? width - 1 : at), 1, beyond ? LOOK_BAD : LOOK_MARK, "%s",
+    (void)putf(v, y,
+               x + (at < 0        ? 0
+                    : at >= width ? width - 1
+                                  : at),
+               1, beyond ? LOOK_BAD : LOOK_MARK, "%s",
                at < 0        ? "<"
                : at >= width ? ">"
                              : sign(v, "█", "#"));
@@ -399,7 +400,8 @@ static void draw_figures(const live_view *v, const fg_declared *d, int y)
         (void)putf(v, y, 2, COLS - 2, LOOK_DIM, "%.*s: nothing read since the mark", (int)d->name.size, d->name.at);
         return;
     }
-    const fg_text low = value_text(d, f->lowest, a), mid = value_text(d, f->median, b), high = value_text(d, f->highest, c);
+    const fg_text low = value_text(d, f->lowest, a), mid = value_text(d, f->median, b),
+                  high = value_text(d, f->highest, c);
     write_figure(d, f->noise, noise, sizeof noise);
     (void)putf(v, y, 2, COLS - 2, LOOK_DIM,
                "%.*s since the mark: lowest %.*s, median %.*s, highest %.*s %.*s, noise %s (%" PRIu64 " readings%s)",
@@ -435,8 +437,8 @@ static void draw_answer(const live_view *v, const fg_declared *d, int y, int x, 
     const bool count = d->kind == FG_KIND_COUNT;
     char digits[FG_VALUE_TEXT_SIZE], since[24];
     const fg_verdict answer = count ? FG_YES : fg_answer(run, d->slot);
-    const fg_text is = count ? (fg_text){digits, fg_value_write(fg_count_value(run, d->index), 0, digits)}
-                             : fg_answer_text(d, answer);
+    const fg_text is =
+        count ? (fg_text){digits, fg_value_write(fg_count_value(run, d->index), 0, digits)} : fg_answer_text(d, answer);
     const bool held = fg_kind_is(d->kind, FG_KIND_READ) && fg_live_held(v->s->live, d).size && v->s->kind != LIVE_HAND;
     int used = put(v, y, x, width - 9, is_chosen(v, d) ? LOOK_CHOSEN : LOOK_PLAIN, d->name);
     used += putf(v, y, x + used, width - used, LOOK_PLAIN, " ");
@@ -508,7 +510,8 @@ static void draw_output(live_view *v, const fg_declared *d, int y, int x, int wi
     if (d->kind != FG_KIND_BAR || (level->form != FG_FORM_FILL && level->form != FG_FORM_LIGHT)) return;
     for (int i = 1; i <= 10 && used + 2 + i < width; i++) {
         const bool lit = level->form == FG_FORM_FILL ? i <= level->number : i == level->number;
-        (void)putf(v, y, x + used + 1 + i, 1, lit ? LOOK_GOOD : LOOK_DIM, "%s", lit ? sign(v, "▮", "#") : sign(v, "▯", "."));
+        (void)putf(v, y, x + used + 1 + i, 1, lit ? LOOK_GOOD : LOOK_DIM, "%s",
+                   lit ? sign(v, "▮", "#") : sign(v, "▯", "."));
     }
 }
 
@@ -536,7 +539,8 @@ static int draw_grid(live_view *v, int y, int lines, int width, size_t from, siz
             else
                 draw_answer(v, d, y + row, 2 + column * width, wide);
         }
-    if (shown < needed) (void)putf(v, y + shown - 1, COLS - 12, 12, LOOK_DIM, "  %d more", count - (first + shown) * columns);
+    if (shown < needed)
+        (void)putf(v, y + shown - 1, COLS - 12, 12, LOOK_DIM, "  %d more", count - (first + shown) * columns);
     return shown;
 }
 
@@ -575,11 +579,13 @@ static void draw_label(const live_view *v, int label, int y)
     int used = putf(v, y, 2, COLS - 2, now ? LOOK_CHOSEN : LOOK_PLAIN, "%d %.*s", label, (int)word.size, word.at);
     used = used < 16 ? 16 : used + 1;
     if (!count) {
-        (void)putf(v, y, 2 + used, COLS - used - 2, LOOK_DIM, "%s", label ? "no readings yet" : "(not kept as a label)");
+        (void)putf(v, y, 2 + used, COLS - used - 2, LOOK_DIM, "%s",
+                   label ? "no readings yet" : "(not kept as a label)");
         return;
     }
     used += putf(v, y, 2 + used, COLS - used - 2, LOOK_PLAIN, "%4" PRIu64 " readings%s", count, text);
-    (void)putf(v, y, 2 + used, COLS - used - 2, still ? LOOK_GOOD : LOOK_UNSURE, "  %s", still ? "lies still" : "still moves");
+    (void)putf(v, y, 2 + used, COLS - used - 2, still ? LOOK_GOOD : LOOK_UNSURE, "  %s",
+               still ? "lies still" : "still moves");
 }
 
 static int draw_labels(const live_view *v, int y, int lines)
@@ -682,7 +688,8 @@ static void draw_help(const live_view *v, int y)
                               : "left/right one step  PgUp/PgDn ten  n/b next limit  f fault  "
              : flag ? "space turn  f fault  "
                     : "",
-             (sensor || flag) && v->s->kind != LIVE_HAND ? "r release  " : "", v->s->options->label_as ? "  1-9, 0 label" : "");
+             (sensor || flag) && v->s->kind != LIVE_HAND ? "r release  " : "",
+             v->s->options->label_as ? "  1-9, 0 label" : "");
     if (*v->message && live_now() - v->message_ms < 5000) (void)putf(v, y - 1, 0, COLS, LOOK_GOOD, " %s", v->message);
     (void)draw_wrapped(v, y, LINES - y, 0, LOOK_CHOSEN, fg_text_of(text));
 }
@@ -729,7 +736,8 @@ static void draw_all(live_view *v)
     }
     const int left = bottom - y;
     const int rule_lines = (int)((rules + (size_t)(COLS / RULE_WIDTH) - 1) / (size_t)at_least(COLS / RULE_WIDTH, 1));
-    const int output_lines = (int)((outputs + (size_t)(COLS / OUTPUT_WIDTH) - 1) / (size_t)at_least(COLS / OUTPUT_WIDTH, 1));
+    const int output_lines =
+        (int)((outputs + (size_t)(COLS / OUTPUT_WIDTH) - 1) / (size_t)at_least(COLS / OUTPUT_WIDTH, 1));
     int for_rules = rule_lines, for_outputs = output_lines;
     while (for_rules + for_outputs + 2 + 3 > left && for_rules + for_outputs > 2) {
         if (for_rules > for_outputs)
@@ -775,9 +783,9 @@ static int meaning(int key)
 {
     static const struct {
         int key, meaning;
-    } keys[] = {{KEY_LEFT, LIVE_KEY_LESS},       {KEY_RIGHT, LIVE_KEY_MORE},     {KEY_NPAGE, LIVE_KEY_MUCH_LESS},
-                {KEY_PPAGE, LIVE_KEY_MUCH_MORE}, {KEY_HOME, LIVE_KEY_LOWEST},    {KEY_END, LIVE_KEY_HIGHEST},
-                {KEY_UP, LIVE_KEY_BEFORE},       {KEY_DOWN, LIVE_KEY_NEXT},      {'\t', LIVE_KEY_NEXT},
+    } keys[] = {{KEY_LEFT, LIVE_KEY_LESS},       {KEY_RIGHT, LIVE_KEY_MORE},       {KEY_NPAGE, LIVE_KEY_MUCH_LESS},
+                {KEY_PPAGE, LIVE_KEY_MUCH_MORE}, {KEY_HOME, LIVE_KEY_LOWEST},      {KEY_END, LIVE_KEY_HIGHEST},
+                {KEY_UP, LIVE_KEY_BEFORE},       {KEY_DOWN, LIVE_KEY_NEXT},        {'\t', LIVE_KEY_NEXT},
                 {KEY_SLEFT, LIVE_KEY_MUCH_LESS}, {KEY_SRIGHT, LIVE_KEY_MUCH_MORE}, {KEY_BTAB, LIVE_KEY_BEFORE}};
     for (size_t i = 0; i < sizeof keys / sizeof *keys; i++)
         if (keys[i].key == key) return keys[i].meaning;

@@ -6,7 +6,8 @@
 
 struct live_way {
     const char *to;
-    fg_serial *serial; /* NULL: standard output */
+    fg_serial *serial;
+    fg_broker *broker; /* both NULL: standard output */
     bool lent;         /* it is the source's own line */
     bool told;         /* that it cannot be written to */
 };
@@ -21,6 +22,12 @@ live_way *live_way_open(live_session *s, const char *to)
     }
     way->to = to;
     if (!strcmp(to, "-")) return way;
+    if (fg_broker_is(to)) {
+        way->broker = live_broker_open(s->options, to, false, "gate");
+        if (way->broker) return way;
+        free(way);
+        return NULL;
+    }
     way->lent = s->serial && fg_file_same(to, s->options->common.recording);
     way->serial = way->lent ? s->serial : fg_serial_open(to, s->options->baud, &mistake);
     if (way->serial) return way;
@@ -29,9 +36,25 @@ live_way *live_way_open(live_session *s, const char *to)
     return NULL;
 }
 
+int live_way_handle(const live_way *way) { return way && way->broker ? fg_broker_handle(way->broker) : -1; }
+
+static void tell(void *context, const char *text)
+{
+    char whole[200];
+    snprintf(whole, sizeof whole, "outputs: %s", text);
+    live_tell(context, whole);
+}
+
+void live_way_turn(live_session *s)
+{
+    const fg_broker_sink sink = {.context = s, .tell = tell};
+    if (s->way && s->way->broker) (void)fg_broker_turn(s->way->broker, &sink);
+}
+
 static bool send(live_way *way, fg_text name, fg_text level)
 {
     fg_memory_file line;
+    if (way->broker) return fg_broker_publish(way->broker, name, level, true);
     if (!fg_memory_file_open(&line)) return false;
     tool_text(line.file, name);
     fputc('=', line.file);
@@ -51,7 +74,7 @@ void live_way_switch(live_session *s, fg_text name, fg_text level)
 {
     live_way *way = s->way;
     const bool good = send(way, name, level);
-    if (!good && !way->serial) s->quits = true; /* nobody reads it any more */
+    if (!good && !way->serial && !way->broker) s->quits = true; /* nobody reads it any more */
     if (!good && !way->told) live_tell(s, "the outputs cannot be switched now: nothing takes the lines");
     way->told = !good;
 }
@@ -67,6 +90,7 @@ void live_way_end(live_session *s)
         if (!fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) continue;
         (void)send(way, d->name, (fg_text){text, fg_level_text(&program->gate.outputs[d->index].rest, text)});
     }
+    fg_broker_close(way->broker);
     if (!way->lent) fg_serial_close(way->serial);
     free(way);
     s->way = NULL;

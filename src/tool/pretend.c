@@ -5,7 +5,7 @@
 #include <stdlib.h>
 #include <string.h>
 
-enum { TO = TOOL_OPTION_OWN, LINES, BOARD, WITH, NO_TIMES, SPEED };
+enum { TO = TOOL_OPTION_OWN, LINES, BOARD, WITH, NO_TIMES, SPEED, LOGIN, CA };
 
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "the scene of the gate file; may be left out if there is one only", 0},
@@ -57,8 +57,9 @@ static void take_faults(pretend_options *o, const char *at, struct argp_state *s
 
 static void check(const pretend_options *o, struct argp_state *state)
 {
-    if (o->to && strcmp(o->to, "-") != 0 && strcmp(o->to, "pty") != 0 && (strncmp(o->to, "pty:", 4) != 0 || !o->to[4]))
-        tool_wrong_use(state, "--to takes pty, pty:PATH or -, not '%s'", o->to);
+    if (o->to && strcmp(o->to, "-") != 0 && strcmp(o->to, "pty") != 0 && !fg_broker_is(o->to) &&
+        (strncmp(o->to, "pty:", 4) != 0 || !o->to[4]))
+        tool_wrong_use(state, "--to takes pty, pty:PATH, mqtt://HOST/TOPIC or -, not '%s'", o->to);
     if (o->to && o->common.edges) tool_wrong_use(state, "--to plays a scene; leave out --edges");
     if (!o->to && (o->board || o->faults || o->lines != LINES_NAMED || o->no_times))
         tool_wrong_use(state, "--lines, --board, --no-times and --with go with --to: say where the lines go");
@@ -75,6 +76,8 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'E': o->common.edges = true; return 0;
     case TO: o->to = argument; return 0;
     case LINES: take_lines(o, argument, state); return 0;
+    case LOGIN: o->login = argument; return 0;
+    case CA: o->ca = argument; return 0;
     case BOARD: o->board = true; return 0;
     case NO_TIMES: o->no_times = true; return 0;
     case WITH: take_faults(o, argument, state); return 0;

@@ -4,6 +4,7 @@
 
 #include "tool.h"
 
+#include <ficklegate/broker.h>
 #include <ficklegate/live.h>
 #include <ficklegate/stand_in.h>
 
@@ -38,6 +39,7 @@ typedef enum pretend_fault {
 
 typedef struct pretend_options {
     tool_options common;
+    const char *login, *ca;
     const char *to; /* NULL: the recording, printed at once */
     pretend_lines lines;
     unsigned faults;

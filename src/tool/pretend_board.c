@@ -18,8 +18,9 @@ typedef struct item {
 typedef struct pretender {
     const pretend_options *options;
     const fg_gate_file *file;
-    fg_stand_in *board; /* NULL: standard output */
-    fg_live *live;      /* of the board's own gate; NULL: it only sends readings */
+    fg_stand_in *board;
+    fg_broker *broker; /* both NULL: standard output */
+    fg_live *live;     /* of the board's own gate; NULL: it only sends readings */
     fg_replay_report report;
     item *items;
     fg_text *columns, *cells;
@@ -90,8 +91,11 @@ static void write_json(pretender *p, FILE *line)
 
 static void send(pretender *p, const char *bytes, size_t size)
 {
+    const fg_text line = {bytes, size && bytes[size - 1] == '\n' ? size - 1 : size};
     if (p->board)
         (void)fg_stand_in_write(p->board, bytes, size); /* what nobody takes is lost */
+    else if (p->broker)
+        p->failed = p->failed || !fg_broker_publish(p->broker, (fg_text){0}, line, false);
     else
         p->failed = p->failed || fwrite(bytes, 1, size, stdout) != size || !tool_output_flush();
 }
@@ -123,6 +127,17 @@ static void write_row(pretender *p, FILE *line)
     }
 }
 
+/* On a broker a message for each name, unless it is an object with all of them. */
+static void send_row(pretender *p, bool torn)
+{
+    if (!p->broker || p->options->lines == LINES_JSON) {
+        send_line(p, write_row, torn);
+        return;
+    }
+    for (size_t i = 1; i < p->count; i++)
+        if (p->cells[i].size && !fg_broker_publish(p->broker, p->columns[i], p->cells[i], false)) p->failed = true;
+}
+
 static void write_heading(pretender *p, FILE *line) { write_cells(p, line, p->columns); }
 
 static void write_greeting(pretender *p, FILE *line)
@@ -133,6 +148,7 @@ static void write_greeting(pretender *p, FILE *line)
 
 static void begin_anew(pretender *p)
 {
+    if (p->broker) return; /* it greets nobody */
     send_line(p, write_greeting, false);
     if (p->options->lines == LINES_CSV) send_line(p, write_heading, false);
 }
@@ -201,7 +217,7 @@ static bool go_wrong(pretender *p, int64_t t_ms)
     if (at == RESTART_AT && has(p, FAULT_RESTART)) restart(p, t_ms);
     if (at == PULLED_AT && has(p, FAULT_PULLED)) pull(p);
     if (at != TORN_AT || !has(p, FAULT_TORN)) return false;
-    send_line(p, write_row, true);
+    send_row(p, true);
     return true;
 }
 
@@ -249,8 +265,10 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     char time[24];
     (void)line;
     (void)mistake;
+    static const fg_broker_sink nobody = {0};
     for (int64_t wait; (wait = p->began_ms + (int64_t)((double)t_ms / p->options->speed) - now_ms()) > 0;) {
         if (tool_stopped || p->failed) return false;
+        if (p->broker) (void)fg_broker_turn(p->broker, &nobody);
         sleep_ms(wait < 50 ? wait : 50);
     }
     for (size_t i = 1; i < count; i++) p->cells[i] = cells[i];
@@ -260,7 +278,7 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     if (!go_wrong(p, t_ms)) {
         if (p->cells[0].size) /* after a restart */
             p->cells[0].size = (size_t)snprintf(time, sizeof time, "%" PRId64, t_ms - p->clock_ms);
-        send_line(p, write_row, false);
+        send_row(p, false);
     }
     return !p->failed && !tool_stopped;
 }
@@ -280,6 +298,15 @@ static bool open_way(pretender *p)
     const char *to = p->options->to;
     fg_mistake mistake;
     if (!strcmp(to, "-")) return true;
+    if (fg_broker_is(to)) {
+        tool_credentials who;
+        if (!tool_login(p->options->login, &who)) return false;
+        const fg_broker_options options = {
+            .address = to, .user = who.user, .password = who.password, .ca_file = p->options->ca};
+        p->broker = fg_broker_open(&options, &mistake);
+        if (!p->broker) tool_print_mistake(&mistake);
+        return p->broker != NULL;
+    }
     if (!has(p, FAULT_PULLED) || !strncmp(to, "pty:", 4)) {
         p->board = fg_stand_in_start(strncmp(to, "pty:", 4) == 0 ? to + 4 : NULL, &mistake);
         if (!p->board) tool_print_mistake(&mistake);
@@ -309,6 +336,7 @@ int pretend_board(const pretend_options *options, const fg_gate_file *file, cons
     for (int i = 0; p.board && i < 100 && fg_stand_in_is_open(p.board) && !tool_stopped; i++) sleep_ms(10);
     fg_live_end(p.live);
     fg_stand_in_end(p.board);
+    fg_broker_close(p.broker);
     for (size_t i = 0; p.items && i < p.count; i++) free(p.items[i].text);
     free(p.items);
     free(p.columns);

@@ -214,7 +214,8 @@ typedef struct tool_chosen {
 bool tool_names(const tool_options *options, const fg_gate_file *file, tool_chosen *chosen);
 bool tool_is_chosen(const tool_chosen *chosen, const fg_declared *declared);
 
-/* What a board said, as a table, and what it comes to. `explained_by`: a recording that `fickle why` can play, or NULL. */
+/* What a board said, as a table, and what it comes to. `explained_by`: a recording that `fickle why` can play, or NULL.
+ */
 int tool_compare_print(const tool_options *options, const tool_chosen *chosen, const fg_compared *compared,
                        const fg_replay_report *report, const char *explained_by);
 
@@ -238,6 +239,15 @@ void tool_changes_heading(const tool_changes *changes);
 bool tool_changes_print(tool_changes *changes, const fg_change *change);
 /* The changes that were left out, on standard error. */
 void tool_changes_tell_left_out(const tool_changes *changes, const char *path);
+
+/* Who somebody is for a broker. */
+typedef struct tool_credentials {
+    const char *user, *password; /* NULL: nobody */
+    char room[1001];
+} tool_credentials;
+
+/* From FICKLE_USER and FICKLE_PASSWORD, or a file with a line for each. False, told: it cannot be read. */
+bool tool_login(const char *file, tool_credentials *credentials);
 
 /* --coverage and --require, for the commands that know them. */
 #define TOOL_COVERAGE_OPTIONS                                                                                          \

@@ -240,7 +240,7 @@ bool fg_watch_next_stop(const fg_watch *w, const fg_declared *sensor, fg_value v
     fg_watch_scale(w, sensor, &low, &high);
     for (size_t i = 0; i < s->limit_count + 2; i++) {
         for (int beside = -1; beside <= 1; beside++) {
-            const fg_value stop = i < s->limit_count    ? fg_limit_beside(w->program, sensor->index, s->limits[i], beside)
+            const fg_value stop = i < s->limit_count ? fg_limit_beside(w->program, sensor->index, s->limits[i], beside)
                                   : i == s->limit_count ? low
                                                         : high;
             if (way > 0 ? stop <= value : stop >= value) continue;

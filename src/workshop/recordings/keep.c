@@ -141,10 +141,10 @@ static bool database_start(fg_keeper *k)
 {
     char *name = sqlite3_mprintf("%s%s", *k->path == '/' ? "" : "./", k->path); /* file: and :memory: are names too */
     char *create = statement(k, true), *insert = statement(k, false);
-    const bool good =
-        name && create && insert && sqlite3_open_v2(name, &k->database, SQLITE_OPEN_READWRITE, NULL) == SQLITE_OK &&
-        run_sql(k, "PRAGMA journal_mode = WAL") && run_sql(k, "PRAGMA synchronous = NORMAL") && run_sql(k, create) &&
-        sqlite3_prepare_v2(k->database, insert, -1, &k->insert, NULL) == SQLITE_OK;
+    const bool good = name && create && insert &&
+                      sqlite3_open_v2(name, &k->database, SQLITE_OPEN_READWRITE, NULL) == SQLITE_OK &&
+                      run_sql(k, "PRAGMA journal_mode = WAL") && run_sql(k, "PRAGMA synchronous = NORMAL") &&
+                      run_sql(k, create) && sqlite3_prepare_v2(k->database, insert, -1, &k->insert, NULL) == SQLITE_OK;
     sqlite3_free(name);
     sqlite3_free(create);
     sqlite3_free(insert);
@@ -156,8 +156,9 @@ static void database_row(fg_keeper *k, const fg_text *cells)
     bool good = k->begun || run_sql(k, "BEGIN");
     k->begun = good;
     for (size_t i = 0; i < k->count && good; i++)
-        good = (cells[i].size ? sqlite3_bind_text(k->insert, (int)i + 1, cells[i].at, (int)cells[i].size, SQLITE_TRANSIENT)
-                              : sqlite3_bind_null(k->insert, (int)i + 1)) == SQLITE_OK;
+        good =
+            (cells[i].size ? sqlite3_bind_text(k->insert, (int)i + 1, cells[i].at, (int)cells[i].size, SQLITE_TRANSIENT)
+                           : sqlite3_bind_null(k->insert, (int)i + 1)) == SQLITE_OK;
     good = good && sqlite3_step(k->insert) == SQLITE_DONE;
     const char *why = good ? NULL : sqlite3_errmsg(k->database);
     if (!good) (void)fails(k, why);
@@ -313,8 +314,9 @@ fg_status fg_keep_end(fg_keeper *k, fg_mistake *mistake)
     if (!k) return FG_OK;
     if (!write_now(k)) k->lost += k->waiting;
     if (k->lost)
-        (void)fg_mistake_set(mistake, FG_ERROR_FILE, k->path, 0, "%" PRIu64 " of %" PRIu64 " rows could not be written: %s",
-                             k->lost, k->rows, strchr(k->mistake.text, ':') ? strchr(k->mistake.text, ':') + 2 : "");
+        (void)fg_mistake_set(mistake, FG_ERROR_FILE, k->path, 0,
+                             "%" PRIu64 " of %" PRIu64 " rows could not be written: %s", k->lost, k->rows,
+                             strchr(k->mistake.text, ':') ? strchr(k->mistake.text, ':') + 2 : "");
     give_back(k);
     return mistake->status;
 }

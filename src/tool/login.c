@@ -1,0 +1,35 @@
+/* Who somebody is for a broker: from the environment or a file, never from the command line, which others can see. */
+#include "tool.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+/* The line that begins at `at`, which becomes a text of its own. */
+static char *take_line(char **at)
+{
+    char *line = *at, *end = line + strcspn(line, "\r\n");
+    *at = end + strspn(end, "\r\n");
+    *end = '\0';
+    return *line ? line : NULL;
+}
+
+bool tool_login(const char *file, tool_credentials *c)
+{
+    enum { MOST = 1000 };
+    fg_mistake mistake;
+    fg_text text;
+    *c = (tool_credentials){.user = getenv("FICKLE_USER"), .password = getenv("FICKLE_PASSWORD")};
+    if (!file) return true;
+    if (fg_file_read(file, MOST, &text, &mistake) != FG_OK) {
+        tool_print_mistake(&mistake);
+        return false;
+    }
+    if (text.size) memcpy(c->room, text.at, text.size); /* it is no longer than that */
+    fg_text_free(text);
+    char *at = c->room;
+    c->user = take_line(&at);
+    c->password = take_line(&at);
+    if (c->user) return true;
+    tool_say("%s: error: has no user; the first line is the user, the second the password\n", file);
+    return false;
+}
