@@ -26,6 +26,7 @@ typedef struct fg_bake_options {
     const char *header;   /**< the header's file name, for the source to include */
     fg_settings settings; /**< the numbers that were set for it, for the comment on top */
     bool units;           /**< straight code: a sensor with `raw` is fed with its unit, not with counts */
+    bool report;          /**< straight code: with a function that reports readings and levels as a line */
     void *context;
     void (*renamed)(void *context, fg_text name, fg_text to); /**< two names that are one in capitals; may be NULL */
 } fg_bake_options;

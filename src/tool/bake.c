@@ -10,13 +10,16 @@
 typedef struct bake_options {
     tool_options common;
     const char *output;
-    bool tables, units, force;
+    bool tables, units, report, force;
 } bake_options;
+
+enum { REPORT = TOOL_OPTION_OWN };
 
 static const struct argp_option own_options[] = {
     {"output", 'o', "NAME", 0, "write NAME.h and NAME.c", 0},
     {"tables", 'T', NULL, 0, "const tables for the library's engine instead of code", 0},
     {"units", 'u', NULL, 0, "feed sensors that have `raw` with their unit, not with counts", 0},
+    {"report", REPORT, NULL, 0, "with a function that prints readings and levels as a line, for fickle live", 0},
     {"force", 'f', NULL, 0, "replace files that were not baked", 0},
     {0}};
 
@@ -27,12 +30,15 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'o': o->output = argument; return 0;
     case 'T': o->tables = true; return 0;
     case 'u': o->units = true; return 0;
+    case REPORT: o->report = true; return 0;
     case 'f': o->force = true; return 0;
     case ARGP_KEY_END:
         if (!o->output)
             tool_wrong_use(state, "name the two files: -o NAME");
         else if (o->tables && o->units)
             tool_wrong_use(state, "--units is for code: with --tables, fg_feed takes units and fg_feed_counts counts");
+        else if (o->tables && o->report)
+            tool_wrong_use(state, "--report is for code: with --tables, fg_output_text gives each output's level");
         return tool_arguments(key, argument, state, WANTS_GATE);
     default: return tool_arguments(key, argument, state, WANTS_GATE);
     }
@@ -130,6 +136,7 @@ static bool write_texts(const bake_options *o, const fg_gate_file *file, files *
                                      .header = slash ? slash + 1 : f->paths[0],
                                      .settings = tool_settings(&o->common),
                                      .units = o->units,
+                                     .report = o->report,
                                      .renamed = o->common.quiet ? NULL : on_renamed};
     bool good =
         open[0] && open[1] &&

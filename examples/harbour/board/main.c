@@ -1,11 +1,12 @@
 /* Pebble Quay on an ATmega328P: the baked gate, the chip's own pins, and a loop that looks at the clock.
  *
- *     fickle bake examples/harbour/harbour.gate -o harbour
+ *     fickle bake examples/harbour/harbour.gate --report -o harbour
  *     avr-gcc -mmcu=atmega328p -DF_CPU=16000000UL -Os ... main.c fg_avr.c harbour.c
  *
  * README.md beside it says what hangs where. */
 #include <avr/io.h>
 #include <avr/sleep.h>
+#include <stddef.h>
 
 #include "fg_avr.h"
 #include "harbour.h"
@@ -57,11 +58,11 @@ enum { OUTPUTS = sizeof outputs / sizeof *outputs };
 
 static const fg_avr chip = {inputs, outputs, SENSORS + FLAGS, OUTPUTS};
 
-/* ---- the serial line: what the display and the bar show, for whatever hangs there ---- */
+/* ---- the serial line: a line for each step, with what was read and what every output is at ---- */
 
 static void serial_start(void)
 {
-    UBRR0 = F_CPU / 8 / 115200 - 1;
+    UBRR0 = F_CPU / 8 / 1000000 - 1; /* exact, and a line takes 3 ms */
     UCSR0A = 1 << U2X0;
     UCSR0B = 1 << TXEN0;
 }
@@ -72,41 +73,11 @@ static void serial_put(char c)
     UDR0 = (uint8_t)c;
 }
 
-static void serial_text(const char *text)
+/* For harbour_report, character by character. */
+static void report_put(void *context, char c)
 {
-    while (*text) serial_put(*text++);
-}
-
-/* A display shows what it has until its text changes. */
-static void show(const harbour_state *gate)
-{
-    static char shown[2][HARBOUR_TEXT_SIZE];
-    for (uint8_t line = 0; line < 2; line++) {
-        char text[HARBOUR_TEXT_SIZE];
-        uint8_t same = 0;
-        const uint8_t size = (uint8_t)harbour_text(gate, HARBOUR_OUTPUT_BOARD, line, text);
-        while (same < size && shown[line][same] == text[same]) same++;
-        if (same == size && !shown[line][same]) continue;
-        for (uint8_t i = 0; i <= size; i++) shown[line][i] = text[i];
-        serial_put((char)('1' + line));
-        serial_put(' ');
-        serial_text(text);
-        serial_put('\n');
-    }
-}
-
-/* The lights of the bar, one letter for up to so many, another for a single one. */
-static void light(const harbour_state *gate)
-{
-    static char lit[2];
-    const char kind = harbour_single(gate, HARBOUR_OUTPUT_GAUGE) ? 'l' : 'f';
-    const char count = (char)('0' + harbour_level(gate, HARBOUR_OUTPUT_GAUGE));
-    if (lit[0] == kind && lit[1] == count) return;
-    lit[0] = kind;
-    lit[1] = count;
-    serial_put(kind);
-    serial_put(count);
-    serial_put('\n');
+    (void)context;
+    serial_put(c);
 }
 
 /* ---- the loop ---- */
@@ -125,6 +96,7 @@ static void step(harbour_state *gate)
         harbour_feed_flag(gate, flags[i], fg_avr_read(&chip, (uint16_t)(SENSORS + i)), now);
     harbour_step(gate, now);
     for (uint8_t i = 0; i < OUTPUTS; i++) fg_avr_write(&chip, i, harbour_level(gate, i));
+    harbour_report(gate, now, report_put, NULL);
 }
 
 int main(void)
@@ -139,7 +111,5 @@ int main(void)
             continue;
         }
         step(&gate);
-        show(&gate);
-        light(&gate);
     }
 }

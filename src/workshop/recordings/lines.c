@@ -132,6 +132,16 @@ static fg_text unit_of(scanner *s)
     return word_of(s);
 }
 
+/* The share behind a tone, as in 523Hz 50%, which is one level. */
+static bool takes_share(scanner *s)
+{
+    scanner next = *s;
+    skip_blanks(&next);
+    if (next.at == s->at || !number_of(&next).size || here(&next, 0) != '%' || !divides(here(&next, 1))) return false;
+    s->at = next.at + 1;
+    return true;
+}
+
 /* ---- the line ---- */
 
 static bool take_reading(scanner *s, fg_line_reading *reading)
@@ -147,6 +157,8 @@ static bool take_reading(scanner *s, fg_line_reading *reading)
     }
     if (reading->value.size) {
         if (reading->name.size) reading->unit = unit_of(s);
+        if (reading->unit.size && takes_share(s))
+            *reading = (fg_line_reading){.name = reading->name, .value = since(s, begin)};
         return divides(here(s, 0));
     }
     if (!reading->name.size) return false;

@@ -1,6 +1,7 @@
-/* harbour_runner FIRMWARE.elf RECORDING.csv: plays the harbour's recording to its firmware in simavr, as voltages and
- * pins, and prints what pins, timers and serial line do at each step: t, green, red, beacon, boom, winch, Hz of the
- * horn, per cent of the pump (back is negative), degrees of the flagstaff, the bar, the two lines of the display. */
+/* harbour_runner FIRMWARE.elf RECORDING.csv SERIAL.log: plays the harbour's recording to its firmware in simavr, as
+ * voltages and pins, and prints what pins, timers and serial line do at each step: t, green, red, beacon, boom, winch,
+ * Hz of the horn, per cent of the pump (back is negative), degrees of the flagstaff, the bar, the display. What comes
+ * over the serial line is kept as it is. */
 #include "../avr_timers.h"
 
 #include <simavr/avr_adc.h>
@@ -16,25 +17,35 @@
 enum { EICRA = 0x69, PORTB = 0x25, PORTD = 0x2b };
 enum { STEP = 1600000, CELLS = 12 }; /* 100 ms at 16 MHz */
 
-static char display[2][64], bar[8] = "?";
+static char display[128], bar[32] = "?";
+static FILE *serial;
 static uint64_t slept; /* cycles */
 
 /* ---- what comes out ---- */
 
+/* What stands behind NAME= in a line, up to `end`. */
+static void take(const char *line, const char *name, const char *end, char *to, size_t room)
+{
+    const char *at = strstr(line, name);
+    if (!at) return;
+    at += strlen(name);
+    const char *stop = *end ? strstr(at, end) : at + strlen(at);
+    snprintf(to, room, "%.*s", stop ? (int)(stop - at) : (int)strlen(at), at);
+}
+
 static void on_serial(avr_irq_t *irq, uint32_t byte, void *context)
 {
-    static char line[80];
+    static char line[600];
     static size_t size;
     (void)irq, (void)context;
+    fputc((int)byte, serial);
     if (byte != '\n') {
         if (size + 1 < sizeof line) line[size++] = (char)byte;
         return;
     }
     line[size] = '\0';
-    if (*line == '1' || *line == '2')
-        snprintf(display[*line - '1'], sizeof display[0], "%s", line + 2);
-    else
-        snprintf(bar, sizeof bar, "%.7s", line);
+    take(line, " gauge=", " board=", bar, sizeof bar);
+    take(line, " board=", "", display, sizeof display);
     size = 0;
 }
 
@@ -53,8 +64,8 @@ static unsigned degrees_of(const avr_t *avr) { return ((word_at(avr, OCR1AL) - 2
 static void print_step(const avr_t *avr, const char *t)
 {
     const unsigned b = avr->data[PORTB], d = avr->data[PORTD];
-    printf("%s\t%u\t%u\t%u\t%u\t%u\t%u\t%d\t%u\t%s\t%s\t%s\n", t, d >> 2 & 1, d >> 3 & 1, b & 1, b >> 4 & 1, d & 1,
-           tone_of(avr), pump_of(avr), degrees_of(avr), bar, display[0], display[1]);
+    printf("%s\t%u\t%u\t%u\t%u\t%u\t%u\t%d\t%u\t%s\t%s\n", t, d >> 2 & 1, d >> 3 & 1, b & 1, b >> 4 & 1, d & 1,
+           tone_of(avr), pump_of(avr), degrees_of(avr), bar, display);
 }
 
 /* ---- what goes in ---- */
@@ -131,8 +142,9 @@ int main(int argc, char **argv)
 {
     elf_firmware_t firmware = {0};
     char line[256];
-    FILE *recording = argc == 3 ? fopen(argv[2], "r") : NULL;
-    if (!recording || elf_read_firmware(argv[1], &firmware)) return 2;
+    FILE *recording = argc == 4 ? fopen(argv[2], "r") : NULL;
+    serial = argc == 4 ? fopen(argv[3], "w") : NULL;
+    if (!recording || !serial || elf_read_firmware(argv[1], &firmware)) return 2;
     avr_t *avr = make_chip(&firmware);
     /* The first step comes at once; each later one 100 ms after the one before. Readings change half a step before. */
     uint64_t step = 0;
@@ -146,6 +158,7 @@ int main(int argc, char **argv)
         print_step(avr, cells[0]);
     }
     fclose(recording);
+    fclose(serial);
     fprintf(stderr, "%llu cycles a step in which the chip does not sleep\n",
             (unsigned long long)((avr->cycle - slept) / (step ? step : 1)));
     return 0;

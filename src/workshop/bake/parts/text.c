@@ -70,3 +70,61 @@ static void put_colour(fg_writer *w, uint32_t colour)
     }
     put(w, '"');
 }
+
+/* A text that stands in flash goes out. */
+static void send_flash(const char *text, void (*out)(void *context, char c), void *context)
+{
+    for (char c = FLASH_CHAR(text); c; c = FLASH_CHAR(++text)) out(context, c);
+}
+
+/* What was written from `text` on goes out. */
+static void send_written(const char *text, const fg_writer *w, void (*out)(void *context, char c), void *context)
+{
+    while (text < w->at) out(context, *text++);
+}
+
+/* A line of a display, in quotes; those inside of it are doubled. */
+static void send_quoted(const char *text, const fg_writer *w, uint8_t line, void (*out)(void *context, char c),
+                        void *context)
+{
+    if (line) out(context, ',');
+    out(context, ' ');
+    out(context, '"');
+    for (; text < w->at; text++) {
+        if (*text == '"') out(context, '"');
+        out(context, *text);
+    }
+    out(context, '"');
+}
+
+/* A reading, if it is one. */
+static void send_value(int32_t value, uint8_t decimals, bool good, void (*out)(void *context, char c), void *context)
+{
+    char text[16];
+    fg_writer w = {text, sizeof text, sizeof text, false};
+    if (good)
+        put_value(&w, value, decimals);
+    else
+        put_text(&w, FLASH_TEXT("faulty"));
+    send_written(text, &w, out, context);
+}
+
+/* A flag as it was read, before it was inverted. */
+static void send_flag(uint8_t flag, bool inverted, void (*out)(void *context, char c), void *context)
+{
+    if (flag != YES && flag != NO)
+        send_flash(FLASH_TEXT("faulty"), out, context);
+    else
+        send_flash((flag == YES) != inverted ? FLASH_TEXT("yes") : FLASH_TEXT("no"), out, context);
+}
+
+/* The time in front of a line. */
+static void send_time(uint32_t now, void (*out)(void *context, char c), void *context)
+{
+    char text[16];
+    fg_writer w = {text, sizeof text, sizeof text, false};
+    put_text(&w, FLASH_TEXT("t_ms="));
+    if (now >= 10) put_value(&w, (int32_t)(now / 10), 0);
+    put(&w, (char)('0' + now % 10));
+    send_written(text, &w, out, context);
+}

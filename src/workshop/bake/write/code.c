@@ -264,6 +264,7 @@ static void write_all(coder *c, FILE *header, FILE *source)
     write_step(c);
     c->out = &texts; /* cppcheck-suppress autoVariables; it is set to another below */
     const bool any = fg_code_texts(c);
+    if (c->baker->options->report) fg_code_report(c);
     fg_code_header(c, any);
     put_text(c, &c->header.text, header);
     write_source(c, &texts, source);

@@ -343,6 +343,16 @@ static void write_prototypes(coder *c, bool texts)
         fg_code_line(c, 0, "\n/* Counts of a converter as steps of the unit; false beyond 32 bits. */");
         fg_code_line(c, 0, "bool %s_%s_from_counts(int32_t counts, int32_t *value);", c->name, fg_code_bare(s->newest));
     }
+    if (c->baker->options->report) {
+        fg_code_line(c, 0,
+                     "\n/* Reports the newest readings and what every output is at, as one line: `out` is called for "
+                     "each character. `now`: the time of the step. `fickle live` and `fickle replay --compare` read "
+                     "it. */");
+        fg_code_line(c, 0,
+                     "void %s_report(const %s_state *s, uint32_t now, void (*out)(void *context, char c), void "
+                     "*context);",
+                     c->name, c->name);
+    }
     if (!texts) return;
     fg_code_line(c, 0,
                  "\n/* A line of what a display shows, from 0 on, written into `text`: room for %s_TEXT_SIZE, ends in "

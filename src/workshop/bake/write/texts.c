@@ -60,7 +60,7 @@ static void put_bands(coder *c, int indent, const fg_piece *piece)
 
 /* ---- levels in their one form ---- */
 
-static const char *put_name(coder *c, uint16_t output)
+const char *fg_code_put_level(coder *c, uint16_t output)
 {
     return fg_code_say(c, "put_level_of_%s", fg_code_bare(c->outputs[output].level));
 }
@@ -135,7 +135,7 @@ static void put_bar(coder *c, uint16_t number)
     fg_code_line(c, 1, "\3put_value(w, %s, 0);", o->level);
 }
 
-static const char *lines_name(coder *c, uint16_t output)
+const char *fg_code_put_line(coder *c, uint16_t output)
 {
     return fg_code_say(c, "put_line_of_%s", fg_code_bare(c->outputs[output].level));
 }
@@ -153,7 +153,7 @@ static void put_display(coder *c, uint16_t number)
     fg_code_line(c, 1, "for (uint8_t line = 0; line < %u; line++) {", rule->lines);
     fg_code_line(c, 2, "char text[%u];", fg_code_line_bytes(c, rule) + 1);
     fg_code_line(c, 2, "\3fg_writer inner = {text, %u, %u, false};", fg_code_line_bytes(c, rule), rule->columns);
-    fg_code_line(c, 2, "if (!%s(s, line, &inner)) break;", lines_name(c, number));
+    fg_code_line(c, 2, "if (!%s(s, line, &inner)) break;", fg_code_put_line(c, number));
     fg_code_line(c, 2, "\3put_text(w, line ? FLASH_TEXT(\", \\\"\") : FLASH_TEXT(\" \\\"\"));");
     fg_code_line(c, 2, "for (const char *at = text; at < inner.at; at++) {");
     fg_code_line(c, 3, "if (*at == '\"') \3put(w, '\"');");
@@ -167,7 +167,7 @@ static void put_level(coder *c, uint16_t number)
 {
     const fg_output *rule = &c->gate->outputs[number];
     const code_output *o = &c->outputs[number];
-    fg_code_line(c, 0, "static void %s(const %s_state *s, \3fg_writer *w)", put_name(c, number), c->name);
+    fg_code_line(c, 0, "static void %s(const %s_state *s, \3fg_writer *w)", fg_code_put_level(c, number), c->name);
     fg_code_line(c, 0, "{");
     if (rule->kind == FG_OUTPUT_LAMP)
         put_lamp(c, o);
@@ -190,7 +190,7 @@ static void put_piece(coder *c, int indent, const fg_piece *piece)
     case FG_PIECE_ANSWER: fg_code_line(c, indent, "\3put_answer(w, %s);", c->slots[piece->index]); return;
     case FG_PIECE_BANDS: put_bands(c, indent, piece); return;
     case FG_PIECE_COUNT: fg_code_line(c, indent, "\3put_value(w, %s, 0);", c->counts[piece->index]); return;
-    case FG_PIECE_OUTPUT: fg_code_line(c, indent, "%s(s, w);", put_name(c, piece->index)); return;
+    case FG_PIECE_OUTPUT: fg_code_line(c, indent, "%s(s, w);", fg_code_put_level(c, piece->index)); return;
     }
 }
 
@@ -226,7 +226,7 @@ static void write_display(coder *c, uint16_t number, order *done)
     for (int32_t i = 0; i < f.count; i++) write_named(c, f.shows[i], done);
     fg_code_line(c, 0, "/* A line of %.*s; false if it has none. */", (int)c->outputs[number].declared->name.size,
                  c->outputs[number].declared->name.at);
-    fg_code_line(c, 0, "static bool %s(const %s_state *s, uint8_t line, \3fg_writer *w)", lines_name(c, number),
+    fg_code_line(c, 0, "static bool %s(const %s_state *s, uint8_t line, \3fg_writer *w)", fg_code_put_line(c, number),
                  c->name);
     fg_code_line(c, 0, "{");
     fg_code_line(c, 1, "(void)w;");
@@ -254,6 +254,8 @@ bool fg_code_texts(coder *c)
         any = true;
         write_display(c, i, &done);
     }
+    for (uint16_t i = 0; c->baker->options->report && i < c->gate->size.outputs; i++)
+        if (c->gate->outputs[i].kind != FG_OUTPUT_DISPLAY && !done.named[i]) put_level(c, i);
     if (!any) return false;
     fg_code_line(c, 0, "uint16_t %s_text(const %s_state *s, uint16_t output, uint8_t line, char *text)", c->name,
                  c->name);
@@ -266,7 +268,7 @@ bool fg_code_texts(coder *c)
         fg_code_line(c, 1, "case %s:", c->output_names[i]);
         fg_code_line(c, 2, "w.room = %u;", fg_code_line_bytes(c, rule));
         fg_code_line(c, 2, "w.left = %u;", rule->columns);
-        fg_code_line(c, 2, "(void)%s(s, line, &w);", lines_name(c, i));
+        fg_code_line(c, 2, "(void)%s(s, line, &w);", fg_code_put_line(c, i));
         fg_code_line(c, 2, "break;");
     }
     fg_code_line(c, 1, "default: break;");

@@ -38,8 +38,14 @@ code_test fg_code_follow_source(coder *c, uint16_t number);
 
 /* ---- the rest of the files ---- */
 
-/* The functions that write the texts of displays; false if there are none. */
+/* The functions that write the texts of displays; false if there are none. With a report, also those that write the
+ * levels of all other outputs. */
 bool fg_code_texts(coder *c);
+/* The names of the functions that write an output's level, and a line of a display. */
+const char *fg_code_put_level(coder *c, uint16_t output);
+const char *fg_code_put_line(coder *c, uint16_t output);
+/* The function that reports what was read and what the outputs are at. */
+void fg_code_report(coder *c);
 /* The functions that turn counts into units as they are fed. */
 void fg_code_conversions(coder *c);
 /* Are a sensor's counts turned so? */
