@@ -283,6 +283,8 @@ static const struct {
     {"mode=x:3", FG_LINE_NAMED, " mode=x:3[]"},
     {"pump=forward 80% flag=15 deg red=on  10% ,key=no", FG_LINE_NAMED,
      " pump=forward 80%[] flag=15[deg] red=on  10%[] key=no[]"},
+    {"horn=523Hz 50% pump=stop", FG_LINE_NAMED, " horn=523Hz 50%[] pump=stop[]"},
+    {"depth=5cm 50%x", FG_LINE_OTHER, ""},
     {"board=show \"a=1, b\", \"c\" red=on", FG_LINE_NAMED, " board=show \"a=1, b\", \"c\"[] red=on[]"},
     {"board=show \"a=1", FG_LINE_NAMED, " board=show \"a=1[]"},
     {"depth=", FG_LINE_NAMED, " depth=[]"},
