@@ -676,22 +676,31 @@ static void draw_title(const live_view *v, int y)
 }
 
 /* The keys that matter for what is chosen. */
-static void draw_help(const live_view *v, int y)
+static void write_help(const live_view *v, char *text, size_t room)
 {
     const fg_declared *d = v->item_count ? v->items[v->chosen] : NULL;
     const bool sensor = d && d->kind == FG_KIND_SENSOR && !v->s->file->program.gate.sensors[d->index].term_count;
-    const bool flag = d && d->kind == FG_KIND_FLAG;
-    char text[400];
-    snprintf(text, sizeof text, "%s choose  %s%sw why  m mark  z freeze  t time stands  s one step%s  q quit",
-             sign(v, "↑↓", "up/down"),
-             sensor ? v->utf8 ? "←→ one step  PgUp/PgDn ten  Home/End ends  n/b next limit  f fault  "
-                              : "left/right one step  PgUp/PgDn ten  n/b next limit  f fault  "
-             : flag ? "space turn  f fault  "
+    const bool flag = d && d->kind == FG_KIND_FLAG, own = v->s->kind == LIVE_HAND || v->s->kind == LIVE_PLAYED;
+    snprintf(text, room, "%s choose  q quit  w why  %s%s%s%sm mark  z freeze  %s", sign(v, "↑↓", "up/down"),
+             v->s->options->label_as ? "1-9, 0 label  " : "",
+             sensor ? v->utf8 ? "←→ one step  PgUp/PgDn ten  Home/End ends  n/b next limit  "
+                              : "left/right one step  PgUp/PgDn ten  Home/End ends  n/b next limit  "
+             : flag ? "space turn  "
                     : "",
-             (sensor || flag) && v->s->kind != LIVE_HAND ? "r release  " : "",
-             v->s->options->label_as ? "  1-9, 0 label" : "");
-    if (*v->message && live_now() - v->message_ms < 5000) (void)putf(v, y - 1, 0, COLS, LOOK_GOOD, " %s", v->message);
-    (void)draw_wrapped(v, y, LINES - y, 0, LOOK_CHOSEN, fg_text_of(text));
+             sensor || flag ? "f fault  " : "", (sensor || flag) && v->s->kind != LIVE_HAND ? "r release  " : "",
+             own ? "t time stands  s one step" : "");
+}
+
+/* How many lines it takes. */
+static int help_lines(const char *help)
+{
+    fg_text text = fg_text_of(help);
+    int lines = 0;
+    for (; text.size && lines < 3; lines++) {
+        const size_t size = fitting(text, COLS, true);
+        text = (fg_text){text.at + size, text.size - size};
+    }
+    return lines;
 }
 
 static size_t count_of(const live_view *v, int round)
@@ -720,9 +729,11 @@ static int at_least(int a, int b) { return a > b ? a : b; }
 /* Sensors, flags, rules, outputs, labels; what is left is for the changes. */
 static void draw_all(live_view *v)
 {
-    enum { RULE_WIDTH = 30, OUTPUT_WIDTH = 40, HELP = 2 };
+    enum { RULE_WIDTH = 30, OUTPUT_WIDTH = 40 };
     const size_t sensors = count_of(v, 0), flags = count_of(v, 1), rules = count_of(v, 2), outputs = count_of(v, 3);
-    const int bottom = LINES - HELP - 1; /* of the parts; a line for what a key did */
+    char help[400];
+    write_help(v, help, sizeof help);
+    const int bottom = LINES - help_lines(help) - 1; /* of the parts; a line for what a key did */
     int y = 0;
     draw_title(v, y++);
     const int share = at_least((bottom - 8) / 2, 3);
@@ -759,7 +770,8 @@ static void draw_all(live_view *v)
         else
             draw_log(v, y, bottom - y);
     }
-    draw_help(v, LINES - HELP);
+    if (*v->message && live_now() - v->message_ms < 5000) (void)putf(v, bottom, 0, COLS, LOOK_GOOD, " %s", v->message);
+    (void)draw_wrapped(v, bottom + 1, LINES - bottom - 1, 0, LOOK_CHOSEN, fg_text_of(help));
 }
 
 void live_view_draw(live_view *v)

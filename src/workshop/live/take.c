@@ -167,6 +167,16 @@ static size_t given_names(const fg_live *l, fg_live_part *parts)
     return count;
 }
 
+/* Cells of words and numbers for the names that were given. */
+static bool take_given(fg_live *l, fg_text line, const cells *c, int64_t now_ms)
+{
+    fg_live_part parts[FG_LINE_READINGS_MOST];
+    const size_t count = given_names(l, parts);
+    if (count != c->count || count < 2) return count_other(l, line);
+    for (size_t i = 0; i < count; i++) parts[i].value = c->at[i];
+    return fg_live_take(l, parts, count, (fg_text){0}, now_ms);
+}
+
 static bool take_numbers(fg_live *l, int64_t now_ms)
 {
     fg_live_part parts[FG_LINE_READINGS_MOST];
@@ -249,6 +259,7 @@ static bool take_words(fg_live *l, fg_text line, int64_t now_ms)
     }
     if (l->heading && split(line, l->divides, &c) && c.count == l->heading_count && c.count > 1)
         return take_cells(l, &c, (fg_text){0}, now_ms);
+    if (!l->heading && l->options.reading.names && split(line, divides, &c)) return take_given(l, line, &c, now_ms);
     return count_other(l, line);
 }
 

@@ -221,9 +221,11 @@ void fg_watch_scale(const fg_watch *w, const fg_declared *sensor, fg_value *low,
     int64_t least = s->limit_count ? s->limits[0] : 0, most = s->limit_count ? s->limits[s->limit_count - 1] : 100;
     if (s->seen && s->lowest < least) least = s->lowest;
     if (s->seen && s->highest > most) most = s->highest;
-    const int64_t apart = most - least ? (most - least) / 4 + 1 : 10;
+    if (least > 0 && least <= 2 * (most - least)) least = 0; /* a scale begins at zero where that is near */
+    const int64_t apart = !least ? 0 : most - least ? (most - least) / 4 + 1 : 10;
+    const int64_t beyond = most - least ? (most - least) / 4 + 1 : 10;
     *low = (fg_value)(from ? trusted.low : least - apart < INT32_MIN ? INT32_MIN : least - apart);
-    *high = (fg_value)(to ? trusted.high : most + apart > INT32_MAX ? INT32_MAX : most + apart);
+    *high = (fg_value)(to ? trusted.high : most + beyond > INT32_MAX ? INT32_MAX : most + beyond);
 }
 
 const fg_value *fg_watch_limits(const fg_watch *w, const fg_declared *sensor, size_t *count)

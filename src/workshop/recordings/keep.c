@@ -52,48 +52,61 @@ static bool wait_anew(fg_keeper *k)
     return k->open;
 }
 
-/* All of it, or the file is as it was. */
-static bool append(fg_keeper *k, const char *text, size_t size)
+/* How much of a text is whole rows, and how many. */
+static size_t whole_rows(const char *text, size_t size, uint64_t *rows)
 {
-    for (size_t done = 0; done < size;) {
-        const ssize_t put = write(k->handle, text + done, size - done);
-        if (put > 0) {
-            done += (size_t)put;
-        } else if (put == 0 || errno != EINTR) {
-            const int error = put == 0 ? ENOSPC : errno;
-            if (ftruncate(k->handle, k->whole) == 0) (void)lseek(k->handle, k->whole, SEEK_SET);
-            errno = error;
-            return false;
-        }
+    size_t whole = 0;
+    bool quoted = false;
+    *rows = 0;
+    for (size_t i = 0; i < size; i++) {
+        if (text[i] == '"') quoted = !quoted;
+        if (text[i] != '\n' || quoted) continue;
+        whole = i + 1;
+        ++*rows;
     }
-    k->whole += (off_t)size;
-    return true;
+    return whole;
+}
+
+/* As many whole rows as there is room for; returns how many bytes they are. If that is not all, errno says why. */
+static size_t append(fg_keeper *k, const char *text, size_t size, uint64_t *rows)
+{
+    size_t done = 0;
+    int error = 0;
+    while (done < size && !error) {
+        const ssize_t put = write(k->handle, text + done, size - done);
+        if (put > 0) done += (size_t)put;
+        if (put == 0) error = ENOSPC;
+        if (put < 0 && errno != EINTR) error = errno;
+    }
+    const size_t kept = whole_rows(text, done, rows);
+    k->whole += (off_t)kept;
+    if (kept < done && ftruncate(k->handle, k->whole) == 0) (void)lseek(k->handle, k->whole, SEEK_SET);
+    errno = error;
+    return kept;
 }
 
 /* What waits goes out, or waits on; beyond a bound it is lost. */
 static bool write_text(fg_keeper *k)
 {
-    const uint64_t rows = k->waiting;
+    uint64_t rows = 0;
     if (!k->open) return wait_anew(k) ? true : fails(k, "there is not enough memory");
-    if (!rows && k->whole) return true;
+    if (!k->waiting && k->whole) return true;
+    const uint64_t waited = k->waiting;
     if (!fg_memory_file_close(&k->waits)) {
-        k->lost += rows;
+        k->lost += waited;
         (void)wait_anew(k);
         return fails(k, "there is not enough memory");
     }
-    const bool good = append(k, k->waits.text, k->waits.size);
+    const fg_text text = {k->waits.text, k->waits.size};
+    const size_t kept = append(k, text.at, text.size, &rows);
     const int error = errno;
-    fg_text again = {k->waits.text, k->waits.size};
-    if (!good && again.size > WAITS_MOST) {
-        k->lost += rows;
-        again.size = 0;
-    }
-    if (wait_anew(k) && !good && again.size) {
-        fwrite(again.at, 1, again.size, k->waits.file);
-        k->waiting = rows;
-    }
-    fg_text_free(again);
-    return good || fails(k, strerror(error));
+    const size_t left = text.size - kept, again = left > WAITS_MOST ? 0 : left;
+    const bool open = wait_anew(k);
+    if (open && again) fwrite(text.at + kept, 1, again, k->waits.file);
+    if (left && open && again) k->waiting = waited - rows;
+    if (left && !(open && again)) k->lost += waited - rows;
+    fg_text_free(text);
+    return !left || fails(k, strerror(error));
 }
 
 static void add_text(fg_keeper *k, const fg_text *cells)
@@ -242,10 +255,7 @@ static bool begin(fg_keeper *k)
     if (k->form == FG_SAVE_SQLITE) {
         if (database_start(k)) return true;
     } else if (wait_anew(k)) {
-        if (k->form == FG_SAVE_CSV) {
-            add_text(k, k->columns);
-            k->waiting = 0;
-        }
+        if (k->form == FG_SAVE_CSV) add_text(k, k->columns);
         if (k->form == FG_SAVE_JSONL || write_text(k)) return true;
     }
     (void)unlink(k->path);
