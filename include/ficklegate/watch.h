@@ -39,10 +39,10 @@ enum { FG_WATCH_LABELS = 10, FG_WATCH_SECONDS = 60, FG_WATCH_KEPT = 4096 };
 typedef struct fg_figures {
     uint64_t count; /**< readings that were good; the rest holds if there is one */
     fg_value lowest, highest;
-    fg_value median; /**< of the newest FG_WATCH_KEPT */
-    int64_t noise;   /**< their standard deviation, in thousandths of a step */
+    fg_value median; /**< of the newest FG_WATCH_KEPT, as the next two */
+    fg_value noise;  /**< half of all changes from one to the next are at most this large */
+    bool still;      /**< the mean of the newest third is that of the third before, within a step or its deviation */
     uint64_t faults; /**< readings that were none */
-    bool still;      /**< the newest third lies where the third before it lay, within their noise or one step */
 } fg_figures;
 
 /** `label`: 0 to 9; -1: since the mark. */

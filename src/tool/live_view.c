@@ -384,29 +384,23 @@ static void draw_sensor(const live_view *v, const fg_declared *d, int y)
     if (trace) draw_trace(v, d, y, x + bar + 1 + RULES, trace);
 }
 
-static void write_figure(const fg_declared *d, int64_t thousandths, char *text, size_t room)
-{
-    double unit = 1000;
-    for (int i = 0; i < d->decimals; i++) unit *= 10;
-    snprintf(text, room, "%.*f", d->decimals + 1, (double)thousandths / unit);
-}
-
 /* What was read of the chosen sensor since the mark. */
 static void draw_figures(const live_view *v, const fg_declared *d, int y)
 {
     const fg_figures *f = &v->figures[d->index];
-    char a[FG_VALUE_TEXT_SIZE], b[FG_VALUE_TEXT_SIZE], c[FG_VALUE_TEXT_SIZE], noise[40];
+    char a[FG_VALUE_TEXT_SIZE], b[FG_VALUE_TEXT_SIZE], c[FG_VALUE_TEXT_SIZE], n[FG_VALUE_TEXT_SIZE];
     if (!f->count) {
         (void)putf(v, y, 2, COLS - 2, LOOK_DIM, "%.*s: nothing read since the mark", (int)d->name.size, d->name.at);
         return;
     }
     const fg_text low = value_text(d, f->lowest, a), mid = value_text(d, f->median, b),
                   high = value_text(d, f->highest, c);
-    write_figure(d, f->noise, noise, sizeof noise);
+    const fg_text noise = value_text(d, f->noise, n);
     (void)putf(v, y, 2, COLS - 2, LOOK_DIM,
-               "%.*s since the mark: lowest %.*s, median %.*s, highest %.*s %.*s, noise %s (%" PRIu64 " readings%s)",
+               "%.*s since the mark: lowest %.*s, median %.*s, highest %.*s %.*s, noise %.*s (%" PRIu64 " readings%s)",
                (int)d->name.size, d->name.at, (int)low.size, low.at, (int)mid.size, mid.at, (int)high.size, high.at,
-               (int)d->unit.size, d->unit.at ? d->unit.at : "", noise, f->count, f->faults ? ", some faulty" : "");
+               (int)d->unit.size, d->unit.at ? d->unit.at : "", (int)noise.size, noise.at, f->count,
+               f->faults ? ", some faulty" : "");
 }
 
 /* ---- answers and outputs ---- */
@@ -568,8 +562,9 @@ static void draw_label(const live_view *v, int label, int y)
         const fg_figures *f = &v->label_figures[d->index][label];
         if (!f->count) continue;
         const fg_text low = value_text(d, f->lowest, a), high = value_text(d, f->highest, b);
-        size += (size_t)snprintf(text + size, sizeof text - size, "  %.*s %.*s..%.*s", (int)d->name.size, d->name.at,
-                                 (int)low.size, low.at, (int)high.size, high.at);
+        size += (size_t)snprintf(text + size, sizeof text - size, "  %.*s %.*s..%.*s %.*s", (int)d->name.size,
+                                 d->name.at, (int)low.size, low.at, (int)high.size, high.at, (int)d->unit.size,
+                                 d->unit.at ? d->unit.at : "");
         if (f->count > count) count = f->count;
         still = still && f->still;
     }

@@ -401,6 +401,70 @@ START_TEST(the_terminal_is_left_as_it_was)
 }
 END_TEST
 
+/* ---- the page docs/at-the-bench.md ---- */
+
+static char *read_page(const char *path)
+{
+    static char text[1 << 16];
+    FILE *file = fopen(path, "r");
+    ck_assert_ptr_nonnull(file);
+    text[fread(text, 1, sizeof text - 1, file)] = '\0';
+    ck_assert_int_eq(fclose(file), 0);
+    return text;
+}
+
+/* One line of what is pressed and seen. */
+static void follow(char *line)
+{
+    char *what = line + strcspn(line, " ");
+    what += strspn(what, " ");
+    if (!strncmp(line, "see ", 4)) await_shown(what);
+    if (!strncmp(line, "wait ", 5)) pause_ms(atoi(what) * 1000);
+    if (strncmp(line, "press ", 6) != 0) return;
+    what[1] = '\0'; /* behind it stands what for */
+    press(what);
+}
+
+/* A command in a terminal of its own, and what is pressed and seen there. */
+static void run_terminal(char *block)
+{
+    char *line = strtok(block, "\n");
+    ck_assert_ptr_nonnull(line);
+    ck_assert(!strncmp(line, "$ fickle ", 9));
+    in_terminal(110, 32, "", line + 9);
+    while ((line = strtok(NULL, "\n"))) follow(line);
+    await_shown("status");
+    leave_terminal();
+    (void)unlink("tmux");
+}
+
+START_TEST(the_page_for_the_bench_is_true)
+{
+    char *at = read_page(ROOT "/docs/at-the-bench.md");
+    pid_t it = 0;
+    int terminals_run = 0;
+    while ((at = strstr(at, "\n```"))) {
+        char *begin = strchr(at + 1, '\n') + 1, *end = strstr(begin, "\n```");
+        const char *kind = at + 4;
+        *end = '\0';
+        at = end + 4;
+        if (!strncmp(kind, "gate ", 5)) write_file("floor.gate", begin);
+        if (!strncmp(kind, "board", 5)) {
+            if (it) (void)end_process(it, SIGTERM);
+            it = start_fickle("board", begin + 9);
+            await_file("cart");
+        }
+        if (strncmp(kind, "terminal", 8) != 0) continue;
+        run_terminal(begin);
+        terminals_run++;
+    }
+    ck_assert_int_eq(terminals_run, 5);
+    ck_assert_int_eq(run_fickle("replay floor.gate notes.csv --only by_light"), 0);
+    ck_assert_int_le(count_text("stdout.txt", "\n"), 4); /* the heading, and from mat to stone to planks */
+    (void)end_process(it, 0);
+}
+END_TEST
+
 /* ---- wrong words ---- */
 
 static const struct {
@@ -460,6 +524,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, sensors_are_moved_by_hand);
     tcase_add_test(tests, labels_are_given_by_keys);
     tcase_add_loop_test(tests, the_terminal_is_left_as_it_was, 0, COUNT_OF(terminals));
+    tcase_add_test(tests, the_page_for_the_bench_is_true);
     tcase_add_loop_test(tests, wrong_words_are_told, 0, COUNT_OF(wrong));
 }
 

@@ -181,6 +181,22 @@ static double deviation_of(const readings *r, uint64_t from, uint64_t to)
     return to > from + 1 ? sqrt(sum / (double)(to - from - 1)) : 0;
 }
 
+/* Half of all changes from one reading to the next are at most this large, as in a summary. */
+static fg_value noise_of(const fg_watch *w, const watched *s, const readings *r, uint64_t kept)
+{
+    const fg_value circle = w->program->gate.sensors[s->declared->index].circle;
+    size_t count = 0;
+    for (uint64_t i = r->count - kept + 1; i < r->count; i++) {
+        int64_t apart = (int64_t)r->newest[i % FG_WATCH_KEPT] - r->newest[(i - 1) % FG_WATCH_KEPT];
+        if (apart < 0) apart = -apart;
+        if (circle && circle - apart < apart) apart = circle - apart;
+        w->sorted[count++] = (fg_value)(apart > INT32_MAX ? INT32_MAX : apart);
+    }
+    if (!count) return 0;
+    qsort(w->sorted, count, sizeof *w->sorted, by_value);
+    return w->sorted[count / 2];
+}
+
 /* Whether the newest third lies where the one before it lay. */
 static bool lies_still(const readings *r)
 {
@@ -194,14 +210,15 @@ static bool lies_still(const readings *r)
 
 void fg_watch_figures(const fg_watch *w, const fg_declared *sensor, int label, fg_figures *figures)
 {
-    const readings *r = &w->sensors[sensor->index].sets[label < 0 ? FG_WATCH_LABELS : label];
+    const watched *s = &w->sensors[sensor->index];
+    const readings *r = &s->sets[label < 0 ? FG_WATCH_LABELS : label];
     const uint64_t kept = r->count < FG_WATCH_KEPT ? r->count : FG_WATCH_KEPT;
     *figures = (fg_figures){.count = r->count, .faults = r->faults, .lowest = r->lowest, .highest = r->highest};
     if (!r->count) return;
     memcpy(w->sorted, r->newest, (size_t)kept * sizeof *w->sorted);
     qsort(w->sorted, (size_t)kept, sizeof *w->sorted, by_value);
     figures->median = w->sorted[kept / 2];
-    figures->noise = llround(deviation_of(r, r->count - kept, r->count) * 1000);
+    figures->noise = noise_of(w, s, r, kept);
     figures->still = lies_still(r);
 }
 
