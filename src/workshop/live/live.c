@@ -281,6 +281,18 @@ static int64_t idle_rows(const fg_live *l)
 /* Where times come from the board, the clock of arrival counts only when it says nothing. */
 static int64_t lag(const fg_live *l) { return l->clock.own ? 3 * (int64_t)l->options.idle_ms : 0; }
 
+/* Lines that a board prints together may have the same time: so long another one is waited for. */
+enum { TOGETHER_MS = 20 };
+
+/* The step of the newest row is still to come, and the board's clock says when. */
+static bool own_row_waits(const fg_live *l)
+{
+    const fg_player *p = &l->player;
+    return l->clock.own && (p->pace ? p->next_ms <= p->t_ms : p->waits);
+}
+
+static int64_t greater(int64_t a, int64_t b) { return a > b ? a : b; }
+
 static int64_t run_time(const fg_live *l, int64_t now_ms) { return l->clock.anchor_ms + now_ms - l->clock.anchor_now; }
 
 bool fg_live_until_run(fg_live *l, int64_t t_ms)
@@ -305,7 +317,8 @@ bool fg_live_until(fg_live *l, int64_t now_ms)
         return end_row(l, 0, now_ms);
     }
     if (l->clock.own && !l->options.idle_ms) return true;
-    const int64_t t_ms = run_time(l, now_ms - lag(l));
+    int64_t t_ms = run_time(l, now_ms - lag(l));
+    if (own_row_waits(l) && now_ms - l->clock.anchor_now >= TOGETHER_MS) t_ms = greater(t_ms, l->player.t_ms + 1);
     return t_ms <= l->clock.reached_ms || fg_live_until_run(l, t_ms);
 }
 
@@ -319,6 +332,7 @@ int64_t fg_live_next(const fg_live *l)
     if (p->pace) next = p->next_ms;
     if (!p->pace && p->waits) next = p->t_ms;
     if (apart && p->t_ms + apart < next) next = p->t_ms + apart;
+    if (own_row_waits(l)) return l->clock.anchor_now + TOGETHER_MS;
     return next == INT64_MAX ? next : l->clock.anchor_now + next + 1 - l->clock.anchor_ms + lag(l);
 }
 

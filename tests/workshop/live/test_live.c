@@ -290,6 +290,7 @@ static const struct {
      100,
      false,
      false},
+    {"lines of one moment are one row", basic, "@0 t_ms=0 depth=7\n@5 t_ms=0 key=1\n~19\n~21\n@400 t_ms=400 depth=3\n~421\n@425 t_ms=400 key=0\n~450", TIMED("depth") "0 depth >ok\n0 wind >faulty\n0 key >yes\n0 deep >yes\n0 red >on\n400 deep yes>no\n400 red on>off\n401 key yes>no\n", {0}, 100, false, false},
     {"a reading that is late counts now",
      timed,
      "@0 t_ms=0 depth=7\n~1000\n@1001 t_ms=200 depth=3\n@1101 t_ms=300 depth=4\n@2000 t_ms=1200 depth=5",
