@@ -62,10 +62,11 @@ static void set_colours(live_view *v)
     v->colours = has_colors() && !(no && *no) && start_color() == OK;
     if (!v->colours) return;
     (void)use_default_colors();
-    (void)init_pair(LOOK_GOOD, COLOR_GREEN, -1);
-    (void)init_pair(LOOK_BAD, COLOR_RED, -1);
-    (void)init_pair(LOOK_UNSURE, COLOR_YELLOW, -1);
-    (void)init_pair(LOOK_MARK, COLOR_CYAN, -1);
+    const bool many = COLORS >= 256; /* those that can be read on white and on black */
+    (void)init_pair(LOOK_GOOD, many ? 34 : COLOR_GREEN, -1);
+    (void)init_pair(LOOK_BAD, many ? 160 : COLOR_RED, -1);
+    (void)init_pair(LOOK_UNSURE, many ? 136 : COLOR_YELLOW, -1);
+    (void)init_pair(LOOK_MARK, many ? 31 : COLOR_CYAN, -1);
 }
 
 static bool open_screen(live_view *v)
@@ -458,7 +459,10 @@ static void draw_lamp(const live_view *v, const fg_declared *d, const fg_level *
         return;
     }
     const short pair = (short)(FIRST_LAMP + d->index % (COLOR_PAIRS - FIRST_LAMP));
-    (void)init_pair(pair, (short)(level->colour & 0xffffff ? nearest(level->colour) : COLOR_YELLOW), -1);
+    (void)init_pair(pair, (short)(level->colour & 0xffffff ? nearest(level->colour)
+                                        : COLORS >= 256            ? 172
+                                                                   : COLOR_YELLOW),
+                    -1);
     (void)attrset((int)((attr_t)COLOR_PAIR(pair) | A_BOLD));
     (void)mvaddstr(y, x, lamp);
     (void)attrset(A_NORMAL);
@@ -638,6 +642,7 @@ static void draw_why(const live_view *v, int y, int lines)
 static void draw_log(const live_view *v, int y, int lines)
 {
     heading(v, y, "what changed, the newest first");
+    if (!v->logged) (void)putf(v, y + 1, 2, COLS - 2, LOOK_DIM, "nothing yet");
     int line = 1;
     for (size_t k = 1; k <= v->logged && k <= LOG_MOST && line < lines; k++) {
         const entry *e = &v->log[(v->logged - k) % LOG_MOST];
@@ -734,6 +739,7 @@ static void draw_all(live_view *v)
     const int share = at_least((bottom - 8) / 2, 3);
     y += draw_sensors(v, y, share, sensors);
     if (v->item_count && v->items[v->chosen]->kind == FG_KIND_SENSOR) draw_figures(v, v->items[v->chosen], y);
+    if (sensors > (size_t)share) (void)putf(v, y, COLS - 9, 9, LOOK_DIM, " %d more    ", (int)sensors - share);
     if (sensors) y++;
     if (flags) y += draw_grid(v, y, 2, RULE_WIDTH, sensors, sensors + flags, false);
     if (v->s->options->label_as && y + 3 < bottom) {
