@@ -50,8 +50,8 @@ if $all; then
     scripts/check-memory.sh 15
 
     say "any input"
-    echo "language, engine, recording, workshop and arguments: 20 s each of inputs made by chance"
-    printf '%s\n' language engine recording workshop arguments | xargs -P "$(nproc)" -I{} bash -c \
+    echo "language, engine, recording, live, workshop and arguments: 20 s each of inputs made by chance"
+    printf '%s\n' language engine recording live workshop arguments | xargs -P "$(nproc)" -I{} bash -c \
         'scripts/fuzz.sh {} 20 leave >build/fuzz_{}.log 2>&1 || { tail -n 40 build/fuzz_{}.log >&2; exit 1; }'
 
     say "coverage"

@@ -44,7 +44,7 @@ src/workshop/bake/expression|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/b
 src/workshop/bake/write|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/((plan|expression)/[a-z]+|names)\.h|baked_parts\.inc
 src/workshop/bake/tables|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/names\.h
 src/tool|$hosted|$public
-bench|[a-z]+\.h|avr/[a-z]+\.h|simavr/[a-z_]+\.h|board_gate\.h|by_hand\.h|ficklegate\.h|ficklegate/[a-z_]+\.h
+bench|[a-z]+\.h|sys/[a-z]+\.h|avr/[a-z]+\.h|simavr/[a-z_]+\.h|board_gate\.h|by_hand\.h|ficklegate\.h|ficklegate/[a-z_]+\.h
 examples|[a-z]+\.h|avr/[a-z]+\.h|fg_avr\.h|ficklegate\.h|ficklegate/[a-z_]+\.h
 "
 while IFS='|' read -r folder allowed; do

@@ -1,9 +1,9 @@
 #!/usr/bin/env bash
-# fuzz.sh TARGET [SECONDS] [leave]: fuzzes language, engine, recording, workshop or arguments with clang's libFuzzer and
+# fuzz.sh TARGET [SECONDS] [leave]: fuzzes language, engine, recording, live, workshop or arguments with clang's libFuzzer and
 # keeps what finds new ways in tests/fuzz/corpus_TARGET.tar.gz; with `leave` that stays as it is.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-target=${1:?language, engine, recording, workshop or arguments}
+target=${1:?language, engine, recording, live, workshop or arguments}
 seconds=${2:-60}
 build=$PWD/build/fuzz # a target may change the folder it is in
 mkdir -p "$build/found_$target" "$build/corpus_$target"
@@ -14,16 +14,17 @@ sources="src/core/*.c $(find src/language -name '*.c')"
 libraries=""
 leaks=1
 case $target in
-recording | workshop | arguments)
+recording | live | workshop | arguments)
     flags+=" -D_GNU_SOURCE -Ibuild/release"
     sources+=" src/ports/sim/*.c $(find src/workshop -name '*.c' -not -path '*/parts/*')"
-    libraries="-lcsv -lz -ljansson -lsqlite3 -lsndfile -lm -lpthread"
+    libraries="-lcsv -lz -ljansson -lsqlite3 -lsndfile -lmosquitto -lm -lpthread"
     ;;
 esac
 if [ "$target" = arguments ]; then
-    for name in argp_parse argp_error argp_state_help; do flags+=" -D$name=fuzz_$name"; done
+    for name in argp_parse argp_error argp_state_help clock_gettime nanosleep poll; do flags+=" -D$name=fuzz_$name"; done
     flags+=" -Dmain=fickle_main"
     sources+=" src/tool/*.c"
+    libraries+=" -lncursesw -ltinfo"
     leaks=0
 fi
 clang $flags $sources "tests/fuzz/fuzz_$target.c" -o "$build/fuzz_$target" $libraries

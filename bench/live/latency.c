@@ -79,7 +79,8 @@ int main(int argc, char **argv)
     (void)waitpid(child, NULL, 0);
     (void)unlink(gate);
     qsort(took, (size_t)count, sizeof *took, by_size);
-    printf("%d of %d lines changed something, the others came in the same ms as another; from arrival to the change: median %.2f ms, 99 of 100 below %.2f ms, worst "
+    printf("%d of %d lines changed something, the others came in the same ms as another; from arrival to the change: "
+           "median %.2f ms, 99 of 100 below %.2f ms, worst "
            "%.2f ms\n",
            count, LINES, (double)took[count / 2] / 1e6, (double)took[count * 99 / 100] / 1e6,
            (double)took[count - 1] / 1e6);

@@ -32,6 +32,9 @@ typedef struct fg_live_options {
     /** Without a reading for so long a gate without `every` makes a step of its own, and one that reads times from the
      * board goes on by the clock. 0: only readings move it. */
     fg_time idle_ms;
+    /** A time from the board that is so far ahead of the moment of arrival counts only if the next one agrees, as half
+     * a line may look like one. 0: a day. */
+    fg_time leap_ms;
     /** Something that a person may want to know, in one sentence: the form of the lines, names that nothing uses, a
      * board that started again. May be NULL. */
     void (*tell)(void *context, const char *text);
@@ -84,6 +87,7 @@ typedef struct fg_live_lines {
     uint64_t all, others, torn;
 } fg_live_lines;
 
+/** How many lines came. */
 fg_live_lines fg_live_line_counts(const fg_live *live);
 
 /** Makes the last step and gives everything back; NULL is fine. */

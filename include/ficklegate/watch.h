@@ -62,6 +62,7 @@ typedef struct fg_trace {
     bool good[FG_WATCH_SECONDS];
 } fg_trace;
 
+/** The last minute of a sensor, up to the time `t_ms` of the run. */
 void fg_watch_trace(const fg_watch *watch, const fg_declared *sensor, int64_t t_ms, fg_trace *trace);
 
 FG_PUBLIC_END

@@ -345,6 +345,7 @@ static bool begin(live_session *s)
     s->watch = fg_watch_start(&s->file->program);
     const fg_live_options how = {.reading = o->common.reading,
                                  .idle_ms = s->kind == LIVE_PLAYED ? 0 : LIVE_IDLE_MS,
+                                 .leap_ms = s->kind == LIVE_SERIAL || s->kind == LIVE_BROKER ? LIVE_LEAP_MS : 0,
                                  .tell = live_tell,
                                  .context = s};
     static fg_replay_observer observer;

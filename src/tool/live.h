@@ -10,7 +10,7 @@
 #include <ficklegate/serial.h>
 #include <ficklegate/watch.h>
 
-enum { LIVE_IDLE_MS = 100 };
+enum { LIVE_IDLE_MS = 100, LIVE_LEAP_MS = 60000 };
 
 typedef enum live_kind {
     LIVE_STREAM, /* standard input, or a pipe with a name */

@@ -3,6 +3,7 @@
 #include "live.h"
 #include "live_keys.h"
 
+#ifndef FG_WITHOUT_VIEW
 #include <curses.h>
 #include <fcntl.h>
 #include <inttypes.h>
@@ -459,9 +460,10 @@ static void draw_lamp(const live_view *v, const fg_declared *d, const fg_level *
         return;
     }
     const short pair = (short)(FIRST_LAMP + d->index % (COLOR_PAIRS - FIRST_LAMP));
-    (void)init_pair(pair, (short)(level->colour & 0xffffff ? nearest(level->colour)
-                                        : COLORS >= 256            ? 172
-                                                                   : COLOR_YELLOW),
+    (void)init_pair(pair,
+                    (short)(level->colour & 0xffffff ? nearest(level->colour)
+                            : COLORS >= 256          ? 172
+                                                     : COLOR_YELLOW),
                     -1);
     (void)attrset((int)((attr_t)COLOR_PAIR(pair) | A_BOLD));
     (void)mvaddstr(y, x, lamp);
@@ -869,3 +871,38 @@ void live_view_keys(live_view *v)
     }
     if (any) v->drawn_ms = 0;
 }
+
+#else
+
+live_view *live_view_start(live_session *s)
+{
+    (void)s;
+    tool_say("fickle: note: this program was built without the view; install libncurses-dev and build it again\n");
+    return NULL;
+}
+
+void live_view_end(live_view *view) { (void)view; }
+
+void live_view_change(live_view *view, const fg_change *change)
+{
+    (void)view;
+    (void)change;
+}
+
+void live_view_note(live_view *view, const char *text)
+{
+    (void)view;
+    (void)text;
+}
+
+void live_view_draw(live_view *view) { (void)view; }
+
+int live_view_handle(const live_view *view)
+{
+    (void)view;
+    return -1;
+}
+
+void live_view_keys(live_view *view) { (void)view; }
+
+#endif

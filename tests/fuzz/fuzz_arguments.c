@@ -2,11 +2,13 @@
  * The words are separated by line ends; they have no slash, so that nothing is written elsewhere. */
 #include "tool/tool.h"
 
+#include <poll.h>
 #include <setjmp.h>
 #include <stdarg.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
+#include <time.h>
 #include <unistd.h>
 
 int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size);
@@ -36,6 +38,40 @@ void fuzz_argp_state_help(const struct argp_state *state, FILE *stream, unsigned
     (void)stream;
     (void)flags;
     longjmp(out_of_it, 1);
+}
+
+/* Time runs ten seconds at each look at the clock, nobody sleeps, and who waits too often is asked to stop. */
+static int64_t clock_s;
+static int waits;
+
+static void wait_once(void)
+{
+    enum { OFTEN = 2000 };
+    if (++waits > OFTEN) tool_stopped = SIGINT;
+}
+
+int fuzz_clock_gettime(clockid_t which, struct timespec *now)
+{
+    (void)which;
+    *now = (struct timespec){clock_s += 10, 0};
+    return 0;
+}
+
+int fuzz_nanosleep(const struct timespec *pause, struct timespec *left)
+{
+    (void)pause;
+    (void)left;
+    wait_once();
+    return 0;
+}
+
+#undef poll
+int poll(struct pollfd *handles, nfds_t count, int wait_ms);
+int fuzz_poll(struct pollfd *handles, nfds_t count, int wait_ms)
+{
+    (void)wait_ms;
+    wait_once();
+    return poll(handles, count, 0);
 }
 
 static void begin(void)
@@ -72,6 +108,8 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
     for (size_t i = 0; i < size; i++)
         if (text[i] == '/' || text[i] == '\0') text[i] = '_';
     for (char *word = strtok(text, "\n"); word && count < WORDS; word = strtok(NULL, "\n")) words[count++] = word;
+    tool_stopped = 0;
+    waits = 0;
     if (setjmp(out_of_it) == 0) {
         const int status = fickle_main(count, words);
         if (status < 0 || status > 2) abort();

@@ -11,15 +11,18 @@ static void start_again(fg_live *l, int64_t written, int64_t arrived)
         l,
         "the board started again, or its clock was set back: its time went from %.3f s to %.3f s; the run goes "
         "on",
-        (double)c->newest_ms / 1000, (double)written / 1000);
+        (double)(c->newest_ms - c->turned_ms) / 1000, (double)written / 1000);
+    c->turned_ms = 0;
     c->shift_ms = greater(arrived, l->player.t_ms) - written;
 }
 
 /* Two times that agree are believed, however far ahead they are; one alone is a torn line. */
-static bool is_believed(fg_live_clock *c, int64_t written, int64_t passed)
+static bool is_believed(fg_live *l, int64_t written, int64_t passed)
 {
-    static const int64_t day = (int64_t)24 * 60 * 60 * 1000;
-    if (written - c->newest_ms <= passed + day || (c->leapt && written >= c->leapt_ms && written - c->leapt_ms < day)) {
+    fg_live_clock *c = &l->clock;
+    const int64_t most = l->options.leap_ms ? l->options.leap_ms : (int64_t)24 * 60 * 60 * 1000;
+    if (written - c->newest_ms <= passed + most ||
+        (c->leapt && written >= c->leapt_ms && written - c->leapt_ms < most)) {
         c->leapt = false;
         return true;
     }
@@ -37,14 +40,19 @@ static bool own_time(fg_live *l, fg_time_kind kind, fg_text text, int64_t arrive
         c->own = true;
         c->shift_ms = greater(arrived, 0) - written;
     } else {
-        const int64_t turn = fg_time_turn(kind, c->of_day, c->newest_ms, written);
-        const bool falls = written < c->newest_ms, wraps = falls && turn && c->newest_ms - written >= turn / 2;
-        if (wraps) c->shift_ms += turn;
-        if (falls && !wraps) start_again(l, written, arrived);
-        if (!falls && !is_believed(c, written, arrived - c->anchor_ms)) return false;
+        const int64_t fall = c->newest_ms - c->turned_ms - written;
+        const int64_t turn = fall > 0 ? fg_time_turn(kind, c->of_day, c->newest_ms - c->turned_ms, written) : 0;
+        const bool wraps = turn && fall >= turn / 2;
+        const int64_t unwrapped = written + c->turned_ms + (wraps ? turn : 0);
+        if (fall > 0 && !wraps)
+            start_again(l, written, arrived);
+        else if (!is_believed(l, unwrapped, arrived - c->anchor_ms))
+            return false;
+        else if (wraps)
+            c->turned_ms += turn;
     }
-    c->newest_ms = written;
-    *t_ms = written + c->shift_ms;
+    c->newest_ms = written + c->turned_ms;
+    *t_ms = c->newest_ms + c->shift_ms;
     return true;
 }
 

@@ -13,7 +13,10 @@ void fg_live_tell(fg_live *l, const char *format, ...)
     va_start(values, format);
     (void)vsnprintf(text, sizeof text, format, values);
     va_end(values);
-    l->options.tell(l->options.context, text);
+    l->told.size = 0; /* what came over a line may hold anything */
+    fg_buffer_add_shown(&l->told, fg_text_of(text));
+    fg_buffer_add(&l->told, (fg_text){"", 1});
+    if (!l->told.full) l->options.tell(l->options.context, l->told.text);
 }
 
 /* ---- the start ---- */
@@ -33,7 +36,8 @@ static bool make_columns(fg_live *l)
     l->column_of = calloc(most, sizeof *l->column_of);
     l->held = calloc((size_t)l->player.sim.input_count + 1, sizeof *l->held);
     l->was_read = calloc((size_t)l->player.sim.input_count + 1, sizeof *l->was_read);
-    if (!l->columns || !l->cells || !l->column_of || !l->held || !l->was_read) return false;
+    l->converted = calloc((size_t)l->player.sim.input_count + 1, sizeof *l->converted);
+    if (!l->columns || !l->cells || !l->column_of || !l->held || !l->was_read || !l->converted) return false;
     l->columns[l->column_count++] = fg_text_of("t_ms");
     for (uint32_t i = 0; i < program->declared_count; i++)
         if (fg_player_reads(&l->player, &program->declared[i])) add_column(l, &program->declared[i]);
@@ -76,12 +80,10 @@ static fg_text in_units(fg_live *l, const fg_input *input, fg_text cell)
 {
     const fg_sensor *c = &l->player.program->gate.sensors[input->declared->index];
     fg_value counts, value;
-    char text[FG_VALUE_TEXT_SIZE];
+    char *text = l->converted[input->number];
     if (fg_value_read(cell.at, cell.size, 0, &counts) != FG_OK) return cell;
     if (!fg_scale_value(c->scale, c->scale_count, counts, &value)) return fg_text_of("faulty");
-    l->converted.size = 0;
-    fg_buffer_add(&l->converted, (fg_text){text, fg_value_write(value, input->declared->decimals, text)});
-    return fg_buffer_text(&l->converted);
+    return (fg_text){text, fg_value_write(value, input->declared->decimals, text)};
 }
 
 static void begin_row(fg_live *l)
@@ -138,9 +140,9 @@ static bool end_row(fg_live *l, int64_t t_ms, int64_t anchor_now)
 /* Another unit than the sensor's is told once, and one that changes makes a reading that is none. */
 static fg_text in_own_unit(fg_live *l, fg_live_name *n, const fg_live_part *part)
 {
-    const fg_text whole = {part->value.at, (size_t)(part->unit.at + part->unit.size - part->value.at)};
     const fg_declared *d = n->input.declared;
     if (!part->unit.size) return part->value;
+    const fg_text whole = {part->value.at, (size_t)(part->unit.at + part->unit.size - part->value.at)};
     if (!d) return whole;
     if (!n->unit) {
         n->unit = fg_c_string_of(part->unit);
@@ -219,12 +221,12 @@ bool fg_live_take(fg_live *l, const fg_live_part *parts, size_t count, fg_text c
         used = used || n->input.declared || n->said_of;
         take_part(l, n, &parts[i]);
     }
-    if (!fg_live_row_time(l, kind, written, now_ms, &t_ms)) {
-        l->lines.torn++;
-        return true;
-    }
     if (!used) {
         tell_strange(l, parts, count);
+        return true;
+    }
+    if (!fg_live_row_time(l, kind, written, now_ms, &t_ms)) {
+        l->lines.torn++;
         return true;
     }
     if (!l->told_form) tell_form(l, parts, count, written.size != 0);
@@ -390,7 +392,8 @@ void fg_live_end(fg_live *l)
     fg_live_names_end(l);
     for (size_t i = 0; l->held && i <= l->player.sim.input_count; i++) free(l->held[i]);
     fg_buffer_free(&l->line);
-    fg_buffer_free(&l->converted);
+    fg_buffer_free(&l->told);
+    free(l->converted);
     free(l->heading);
     free(l->columns);
     free(l->cells);

@@ -24,7 +24,8 @@ typedef struct fg_live_clock {
     bool own;                      /* the lines have times */
     bool of_day;                   /* times of the day */
     bool leapt;                    /* the last time was too far ahead to be believed: `leapt_ms` */
-    int64_t newest_ms, leapt_ms;   /* as written */
+    int64_t newest_ms, leapt_ms;   /* as written, unwrapped */
+    int64_t turned_ms;             /* what a clock that wrapped has lost so far */
     int64_t shift_ms;              /* run time = as written + this */
     int64_t anchor_now, anchor_ms; /* the newest row by the clock of arrival, and its run time */
     int64_t reached_ms;            /* all steps before this run time are made */
@@ -45,9 +46,10 @@ struct fg_live {
     fg_text *columns, *cells; /* t_ms, then what is read, then what a board may say of */
     size_t column_count;
     char time[24];
-    fg_buffer converted; /* counts as a value */
-    size_t *column_of;   /* of each declared name; 0: none */
-    char **held;         /* of each input, or NULL */
+    fg_buffer told;                        /* what is told, with visible escapes */
+    char (*converted)[FG_VALUE_TEXT_SIZE]; /* of each input: counts as a value */
+    size_t *column_of;                     /* of each declared name; 0: none */
+    char **held;                           /* of each input, or NULL */
     size_t held_count;
     bool *was_read; /* each input */
 

@@ -6,20 +6,36 @@
 #include <stdlib.h>
 #include <string.h>
 
-/* A decimal as JSON has it, and nothing else, is a number. */
+static size_t digits_at(fg_text cell, size_t from)
+{
+    size_t i = from;
+    while (i < cell.size && cell.at[i] >= '0' && cell.at[i] <= '9') i++;
+    return i - from;
+}
+
+/* Is it a plain decimal that is read back as the same reading, also by a flag, to which 1 is a word and 1.0 is none? */
+static bool is_number(fg_text cell)
+{
+    enum { DIGITS = 15 };
+    const size_t sign = cell.size && *cell.at == '-', whole = digits_at(cell, sign), point = sign + whole;
+    if (!whole || cell.size > DIGITS || (whole > 1 && cell.at[sign] == '0')) return false;
+    const bool one_digit_flag = whole == 1 && (cell.at[sign] == '0' || cell.at[sign] == '1');
+    if (point == cell.size) return !sign || !one_digit_flag;
+    const size_t fraction = digits_at(cell, point + 1);
+    if (cell.at[point] != '.' || !fraction || point + 1 + fraction != cell.size) return false;
+    for (size_t i = point + 1; i < cell.size; i++)
+        if (cell.at[i] != '0') return true;
+    return !one_digit_flag;
+}
+
 static json_t *value_of(fg_text cell)
 {
-    char text[40], *end;
-    fg_value steps;
+    char text[40];
     if (!cell.size) return json_null();
-    const bool plain = cell.size < sizeof text && strchr("-0123456789", *cell.at);
-    if (!plain || fg_value_read(cell.at, cell.size, 0, &steps) == FG_ERROR_TEXT)
-        return json_stringn_nocheck(cell.at, cell.size);
+    if (!is_number(cell)) return json_stringn_nocheck(cell.at, cell.size);
     memcpy(text, cell.at, cell.size);
     text[cell.size] = '\0';
-    const double real = strtod(text, &end);
-    if (*end) return json_stringn_nocheck(cell.at, cell.size);
-    return strpbrk(text, ".eE") ? json_real(real) : json_integer(strtoll(text, NULL, 10));
+    return strchr(text, '.') ? json_real(strtod(text, NULL)) : json_integer(strtoll(text, NULL, 10));
 }
 
 bool fg_json_row(FILE *file, const fg_text *names, const fg_text *cells, size_t count)

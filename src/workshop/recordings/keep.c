@@ -28,6 +28,8 @@ struct fg_keeper {
     uint64_t rows, lost;
     int64_t written_ms;
     bool clock_runs, failing, told;
+    fg_text *cells; /* of the row that is added, as they are kept */
+    fg_buffer shown;
     fg_mistake mistake;
 #ifndef FG_WITHOUT_SQLITE
     sqlite3 *database;
@@ -52,14 +54,14 @@ static bool wait_anew(fg_keeper *k)
     return k->open;
 }
 
-/* How much of a text is whole rows, and how many. */
-static size_t whole_rows(const char *text, size_t size, uint64_t *rows)
+/* How much of a text is whole rows, and how many. Only a cell of CSV may hold a line end, in quotes. */
+static size_t whole_rows(const fg_keeper *k, const char *text, size_t size, uint64_t *rows)
 {
     size_t whole = 0;
     bool quoted = false;
     *rows = 0;
     for (size_t i = 0; i < size; i++) {
-        if (text[i] == '"') quoted = !quoted;
+        if (text[i] == '"' && k->form == FG_SAVE_CSV) quoted = !quoted;
         if (text[i] != '\n' || quoted) continue;
         whole = i + 1;
         ++*rows;
@@ -78,7 +80,7 @@ static size_t append(fg_keeper *k, const char *text, size_t size, uint64_t *rows
         if (put == 0) error = ENOSPC;
         if (put < 0 && errno != EINTR) error = errno;
     }
-    const size_t kept = whole_rows(text, done, rows);
+    const size_t kept = whole_rows(k, text, done, rows);
     k->whole += (off_t)kept;
     if (kept < done && ftruncate(k->handle, k->whole) == 0) (void)lseek(k->handle, k->whole, SEEK_SET);
     errno = error;
@@ -235,7 +237,8 @@ static bool copy_columns(fg_keeper *k, const fg_text *columns, size_t count)
         k->columns[i] = (fg_text){text, columns[i].size};
         text += columns[i].size;
     }
-    return text != NULL;
+    k->cells = calloc(count, sizeof *k->cells);
+    return text && k->cells;
 }
 
 static bool names_fit(const fg_keeper *k, fg_mistake *mistake)
@@ -267,6 +270,8 @@ static void give_back(fg_keeper *k)
     if (k->form == FG_SAVE_SQLITE) database_end(k);
     if (k->open && fg_memory_file_close(&k->waits)) free(k->waits.text);
     if (k->handle >= 0) (void)close(k->handle);
+    fg_buffer_free(&k->shown);
+    free(k->cells);
     free(k->columns);
     free(k->path);
     free(k);
@@ -290,10 +295,40 @@ fg_keeper *fg_keep_start(const char *path, const fg_text *columns, size_t count,
     return NULL;
 }
 
+static bool is_plain(fg_text cell)
+{
+    for (size_t i = 0; i < cell.size; i++)
+        if ((unsigned char)cell.at[i] < ' ' || (unsigned char)cell.at[i] > '~') return false;
+    return true;
+}
+
+/* Bytes that no file should hold are kept as escapes: such a cell is no reading either way. */
+static const fg_text *clean(fg_keeper *k, const fg_text *cells)
+{
+    size_t i = 0, from = 0;
+    while (i < k->count && is_plain(cells[i])) i++;
+    if (i == k->count) return cells;
+    k->shown.size = 0;
+    for (i = 0; i < k->count; i++) fg_buffer_add_shown(&k->shown, cells[i]);
+    if (k->shown.full) return NULL;
+    for (i = 0; i < k->count; i++) { /* the buffer no longer moves */
+        const size_t before = k->shown.size;
+        k->shown.size = from;
+        fg_buffer_add_shown(&k->shown, cells[i]);
+        k->cells[i] = (fg_text){k->shown.text + from, k->shown.size - from};
+        from = k->shown.size;
+        k->shown.size = before;
+    }
+    return k->cells;
+}
+
 void fg_keep_row(fg_keeper *k, const fg_text *cells)
 {
     k->rows++;
-    if (k->form == FG_SAVE_SQLITE)
+    cells = clean(k, cells);
+    if (!cells)
+        k->lost++;
+    else if (k->form == FG_SAVE_SQLITE)
         database_row(k, cells);
     else
         add_text(k, cells);

@@ -49,7 +49,9 @@ typedef struct fg_rows {
     bool clock;         /* its times are those of a day */
     uint64_t count;     /* rows so far */
     int64_t written_ms; /* the time of the newest row, as written */
-    int64_t wrapped_ms; /* what a clock that wrapped has lost so far */
+    int64_t wrapped_ms; /* what a clock that wrapped or began anew has lost so far */
+    int64_t gap_ms;     /* between the last two rows that differ in time */
+    bool begins_anew;   /* the heading came again before the next row */
     const fg_stream *stream;
     uint64_t all; /* rows there are, where that is known */
     char first_column[32];

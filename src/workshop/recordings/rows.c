@@ -275,12 +275,9 @@ static bool time_of(fg_rows *r, const fg_text *cells, uint64_t line, int64_t *t_
     }
     const fg_text time = cells[r->time_column];
     if (fg_time_read(r->time_kind, time, &r->clock, t_ms)) return true;
-    if (fg_text_same(fg_text_trimmed(cells[0]), fg_text_of(r->first_column)))
-        fg_rows_fail(r, line, "the heading appears again here; keep only the first one");
-    else
-        r->status =
-            fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line, "the time '%.*s' cannot be read; write %s",
-                           (int)(time.size > 40 ? 40 : time.size), time.at, how[r->time_kind]);
+    r->status =
+        fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line, "the time '%.*s' cannot be read; write %s",
+                       (int)(time.size > 40 ? 40 : time.size), time.at, how[r->time_kind]);
     return false;
 }
 
@@ -298,20 +295,40 @@ int64_t fg_time_turn(fg_time_kind kind, bool clock, int64_t before, int64_t writ
     return kind == FG_TIME_MS && written >= 0 && before < bits ? bits : 0;
 }
 
+/* A board that starts again prints its heading again, and may begin at time zero. */
+static bool is_heading_again(fg_rows *r, const fg_text *cells, uint64_t line)
+{
+    char text[100];
+    bool clock = false;
+    int64_t t_ms;
+    if (r->told_by_line || !*r->first_column || !fg_text_same(fg_text_trimmed(cells[0]), fg_text_of(r->first_column)))
+        return false;
+    if (r->time_kind != FG_TIME_NONE && fg_time_read(r->time_kind, cells[r->time_column], &clock, &t_ms)) return false;
+    r->begins_anew = true;
+    snprintf(text, sizeof text,
+             "the heading comes again in line %" PRIu64 ": the board started again, its time goes on", line);
+    if (r->sink->note) r->sink->note(r->sink->context, text);
+    return true;
+}
+
 /* Times rise. A column t_ms may fall by 2^31 or more: it is the 32-bit clock of a board that wrapped. Clock times may
- * fall by half a day or more: it was midnight. */
+ * fall by half a day or more: it was midnight. Behind a heading that comes again the time goes on as it went before. */
 static bool unwrap_time(fg_rows *r, uint64_t line, int64_t *t_ms)
 {
     const int64_t written = *t_ms, fall = r->count ? r->written_ms - written : 0;
     const int64_t turn = fg_time_turn(r->time_kind, r->clock, r->written_ms, written);
     const bool wraps = turn && fall >= turn / 2;
-    if (fall > 0 && !wraps) {
+    if (fall > 0 && !wraps && r->begins_anew) {
+        r->wrapped_ms += fall + r->gap_ms;
+    } else if (fall > 0 && !wraps) {
         r->status =
             fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
                            "the time goes backwards here: %" PRId64 " ms after %" PRId64 " ms", written, r->written_ms);
         return false;
     }
     if (wraps) r->wrapped_ms += turn;
+    if (r->count && fall < 0) r->gap_ms = -fall;
+    r->begins_anew = false;
     r->written_ms = written;
     *t_ms += r->wrapped_ms;
     return true;
@@ -327,6 +344,7 @@ void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
             count, count == 1 ? "" : "s", r->column_count);
         return;
     }
+    if (is_heading_again(r, cells, line)) return;
     if (!time_of(r, cells, line, &t_ms) || !unwrap_time(r, line, &t_ms)) return;
     if (++r->count % FG_PROGRESS_ROWS == 0 && r->sink->progress.tell) tell_progress(r);
     if (!r->sink->row(r->sink->context, t_ms, cells, count, line, r->mistake)) {

@@ -198,6 +198,22 @@ static const struct {
      0,
      true,
      false},
+    {"counts of two converters in one row",
+     "sensor a { step 0.1; raw 0..100 reads 0..10 }\nsensor b { step 0.1; raw 0..100 reads 0..50 }\n",
+     "@0 a.raw=55 b.raw=55",
+     FORM("a.raw, b.raw") "row 0,5.5,27.5\n",
+     {0},
+     0,
+     true,
+     false},
+    {"time begins with the first reading",
+     single,
+     "@0 t_ms=5\n@9 t_ms=200 depth=3\n@10 t_ms=300 depth=4",
+     TIMED("depth") "row 0,3\nrow 100,4\n",
+     {0},
+     0,
+     true,
+     false},
     {"a clock in front",
      single,
      "@0 23:59:59.900 depth=3\n@1 00:00:00.100 depth=4",
@@ -290,7 +306,15 @@ static const struct {
      100,
      false,
      false},
-    {"lines of one moment are one row", basic, "@0 t_ms=0 depth=7\n@5 t_ms=0 key=1\n~19\n~21\n@400 t_ms=400 depth=3\n~421\n@425 t_ms=400 key=0\n~450", TIMED("depth") "0 depth >ok\n0 wind >faulty\n0 key >yes\n0 deep >yes\n0 red >on\n400 deep yes>no\n400 red on>off\n401 key yes>no\n", {0}, 100, false, false},
+    {"lines of one moment are one row",
+     basic,
+     "@0 t_ms=0 depth=7\n@5 t_ms=0 key=1\n~19\n~21\n@400 t_ms=400 depth=3\n~421\n@425 t_ms=400 key=0\n~450",
+     TIMED("depth") "0 depth >ok\n0 wind >faulty\n0 key >yes\n0 deep >yes\n0 red >on\n400 deep yes>no\n400 red "
+                    "on>off\n401 key yes>no\n",
+     {0},
+     100,
+     false,
+     false},
     {"a reading that is late counts now",
      timed,
      "@0 t_ms=0 depth=7\n~1000\n@1001 t_ms=200 depth=3\n@1101 t_ms=300 depth=4\n@2000 t_ms=1200 depth=5",
@@ -370,7 +394,8 @@ START_TEST(what_comes_is_understood)
     heard h = {.rows = scripts[_i].rows};
     fg_gate_file file = gate_of(scripts[_i].gate);
     fg_replay_report report;
-    const fg_live_options options = {scripts[_i].reading, scripts[_i].idle, on_tell, &h};
+    const fg_live_options options = {
+        .reading = scripts[_i].reading, .idle_ms = scripts[_i].idle, .tell = on_tell, .context = &h};
     const fg_replay_observer observer = {
         .context = &h, .change = on_change, .row = on_row, .said = scripts[_i].compare ? on_said : NULL};
     fg_live *live = fg_live_start(&file.program, &options, &observer, &report);
