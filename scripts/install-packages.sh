@@ -5,9 +5,9 @@ packages="build-essential cmake ninja-build pkg-config libcsv-dev zlib1g-dev lib
 packages+=" libsndfile1-dev libmosquitto-dev libncurses-dev gnuplot-nox fonts-dejavu-core"
 case "${1:-build}" in
 build) ;;
-test) packages+=" check libexpat1-dev mosquitto tmux" ;;
+test) packages+=" check libexpat1-dev mosquitto openssl tmux" ;;
 all)
-    packages+=" check libexpat1-dev mosquitto tmux clang libclang-rt-14-dev clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
+    packages+=" check libexpat1-dev mosquitto openssl tmux clang libclang-rt-14-dev clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
     packages+=" gcc-arm-none-eabi qemu-system-arm gcovr valgrind doxygen"
     ;;
 *)

@@ -43,10 +43,12 @@ static const char first_steps[] =
     "  fickle new box                               write box.gate, a small gate file that runs\n"
     "  fickle check box.gate                        what is wrong or odd in it, and which rule owns which readings\n"
     "  fickle replay box.gate --scene \"an evening\"  what would be switched, when and why\n"
+    "  fickle live box.gate hand                    move the sensor yourself and see what switches where\n"
     "  fickle trial box.gate                        does what you expect come out?\n"
     "  fickle draw box.gate --scene \"an evening\" -o box.png\n"
     "\n"
-    "Instead of a scene name your own recording: a CSV file with a column t_ms and one for each sensor.\n"
+    "Instead of a scene name your own recording: a CSV file with a column t_ms and one for each sensor. A board that\n"
+    "prints lines such as box=24.1 is looked at with: fickle live box.gate /dev/ttyACM0\n"
     "'fickle --help' lists all commands, 'fickle COMMAND --help' tells more of one.\n";
 
 /* "check, replay and trial" */

@@ -287,6 +287,27 @@ START_TEST(a_broker_wants_to_know_who_it_is)
 }
 END_TEST
 
+START_TEST(a_broker_is_trusted_or_not)
+{
+    ck_assert_int_eq(
+        system("openssl req -x509 -newkey rsa:2048 -nodes -days 2 -keyout key.pem -out ca.pem -subj /CN=localhost "
+               "-addext subjectAltName=DNS:localhost >/dev/null 2>&1 && chmod 644 key.pem ca.pem && chmod 755 ."),
+        0);
+    const pid_t it = broker("allow_anonymous true\ncertfile ca.pem\nkeyfile key.pem");
+    const pid_t live = start_fickle("live", with_port("live a.gate mqtts://localhost:%d/garden --ca ca.pem"));
+    await_text("broker.err", "garden/#");
+    ck_assert_int_eq(run_fickle(with_port("pretend a.gate --to mqtts://localhost:%d/garden --ca ca.pem --speed 50")),
+                     0);
+    await_text("live.out", "depth");
+    ck_assert_int_eq(end_process(live, SIGTERM), 0);
+    ck_assert_int_eq(run_fickle(with_port("live a.gate mqtts://localhost:%d/garden")), 2);
+    await_text("stderr.txt", "the broker cannot be trusted");
+    ck_assert_int_eq(run_fickle(with_port("live a.gate mqtts://localhost:%d/garden --ca nowhere.pem")), 2);
+    await_text("stderr.txt", "nowhere.pem: error: cannot be read");
+    ck_assert_int_eq(end_process(it, SIGTERM), 0);
+}
+END_TEST
+
 /* ---- the view, in a terminal ---- */
 
 /* Words of the shell in a terminal of this size; then `tty` has what the terminal is set to. */
@@ -521,6 +542,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, a_full_disk_is_told_and_it_goes_on);
     tcase_add_test(tests, a_broker_goes_away_and_comes_back);
     tcase_add_test(tests, a_broker_wants_to_know_who_it_is);
+    tcase_add_test(tests, a_broker_is_trusted_or_not);
     tcase_add_test(tests, sensors_are_moved_by_hand);
     tcase_add_test(tests, labels_are_given_by_keys);
     tcase_add_loop_test(tests, the_terminal_is_left_as_it_was, 0, COUNT_OF(terminals));

@@ -79,13 +79,13 @@ static void tell_denied(const char *path, fg_mistake *mistake)
 {
     struct stat about;
     const struct group *group = stat(path, &about) == 0 ? getgrgid(about.st_gid) : NULL;
-    if (group)
+    if (group && about.st_gid != 0)
         (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0,
                              "you may not use it; it belongs to the group %s: sudo usermod -a -G %s $USER, then log in "
                              "again",
                              group->gr_name, group->gr_name);
     else
-        (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "you may not use it");
+        (void)fg_mistake_set(mistake, FG_ERROR_FILE, path, 0, "you may not use it; it belongs to another user");
 }
 
 static void tell(const char *path, uint32_t baud, int error, fg_mistake *mistake)
