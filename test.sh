@@ -77,6 +77,7 @@ if $all; then
 
     say "straight code"
     scripts/check-code.sh
+    scripts/check-report.sh
     scripts/check-code-boards.sh
     scripts/bench-code.sh
 

@@ -14,5 +14,6 @@ void subject_flag(uint16_t flag, bool yes, uint32_t at);
 void subject_flag_fault(uint16_t flag, uint32_t at);
 void subject_step(uint32_t now);
 void subject_report(void (*put)(int32_t number));
+void subject_line(uint32_t now, void (*out)(void *context, char c)); /* of a gate that was baked with --report */
 
 #endif

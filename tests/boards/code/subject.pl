@@ -73,3 +73,4 @@ for my $output (@outputs) {
         "        for (const char *at = text; *at; at++) put((unsigned char)*at);\n    }\n" if $lines;
 }
 print "    (void)put;\n}\n";
+print "\nvoid subject_line(uint32_t now, void (*out)(void *context, char c)) { ${name}_report(&gate, now, out, 0); }\n" if has('report');
