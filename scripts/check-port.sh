@@ -39,3 +39,11 @@ else
     diff $out/wanted.csv $out/got.csv | head -n 8 >&2
     exit 1
 fi
+
+# A stall makes one step, not a burst of those that were missed.
+avr-gcc -std=c11 -Wall -Wextra -Wconversion -Wshadow -Werror -mmcu=atmega328p -Os -DF_CPU=16000000UL -Isrc/ports/avr src/ports/avr/fg_avr.c \
+    tests/boards/port/main_due.c -o $out/due.elf
+cc -std=gnu11 -Wall -Wextra -Werror tests/boards/avr_runner.c -o $out/avr_runner -lsimavr -lelf
+due=$(timeout 60 $out/avr_runner atmega328p $out/due.elf | tail -n 1)
+[ "$due" = 12 ] || { echo "port: after a stall the loop was due $due times, within 20 ms and the 100 ms behind them, instead of 12" >&2; exit 1; }
+echo "port: after a stall of seven beats there is one step, and then they come as before"

@@ -332,7 +332,8 @@ size_t fg_run_size(const fg_gate *gate);
  * that this build leaves out (src/core/parts.h). */
 FG_MUST_CHECK fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run);
 
-/** A reading of sensor number `sensor` (below size.sensors; others are ignored), in whole steps, read at `at`.
+/** A reading of sensor number `sensor` (below size.sensors; others are ignored), in whole steps, read at `at`, by the
+ * clock of the steps. One that is stamped after the step that takes it is new.
  * It takes effect at the next step; a later one before that replaces it. */
 void fg_feed(fg_run *run, uint16_t sensor, fg_value value, fg_time at);
 
@@ -350,10 +351,11 @@ void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at);
 void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at);
 
 /** One step on the newest readings: sensors, rules in the order of the program, outputs, watched lines. The work is
- * at most fg_gate_work(); a step where nothing changes costs a part of that. `now`: not before the last step. */
+ * at most fg_gate_work(); a step where nothing changes costs a part of that. `now`: ms of any clock; it
+ * may wrap. A step before the last one (2^31 ms and more behind it are before it) counts as if no time had passed. */
 void fg_step(fg_run *run, fg_time now);
 
-/** The time of the last step; 0 before the first. */
+/** The time of the last step, by a clock that began as the first step's and never goes back; 0 before it. */
 fg_time fg_run_now(const fg_run *run);
 
 /** The answer under a slot after the last step; FG_UNSURE before the first, or beyond the program. */

@@ -84,6 +84,7 @@ typedef struct fg_sensor_state {
     uint8_t head;  /**< where the next one goes */
     fg_verdict zero_previous;
     bool ok, old, stuck_known, is_stuck, good_known, refused, zero_missed;
+    bool fresh;  /**< in a gate: it was fed since the last step, and `at` is as it was fed */
     bool plain;  /**< in a gate: it has no stages */
     bool steady; /**< in a gate: no rule on it changes as long as its value stays in `steady_range` */
     fg_range steady_range;
@@ -91,7 +92,8 @@ typedef struct fg_sensor_state {
 
 /** Takes the newest reading through the stages. Sets and returns `ok`; `value` keeps its last good one while not ok.
  * `window`: room for fg_window_room() values, kept from step to step; NULL if that is 0. `zero`: the answer of the flag
- * that sets the zero; FG_NO if there is none. `now`: not before the last step's. */
+ * that sets the zero; FG_NO if there is none. `now`: ms of any clock; it may wrap. Where it goes
+ * back, no wait ends early: one that began later begins anew. */
 bool fg_sensor_step(const fg_sensor *sensor, fg_sensor_state *state, fg_value *window, fg_verdict zero, fg_time now);
 
 /** A yes/no input. Its stages work in this order: stale, inverted, bridge, settle. */
@@ -109,6 +111,7 @@ typedef struct fg_flag_state {
     uint8_t heard; /**< fg_heard */
     fg_verdict good, bridged, answer;
     bool newest, old;
+    bool fresh;  /**< in a gate: see fg_sensor_state */
     bool steady; /**< time alone will not change its answer */
 } fg_flag_state;
 

@@ -72,7 +72,6 @@ enum { FG_LABELS_MOST = 250, FG_DECIMALS_MOST = 6 };
     X(FG_ERROR_TEXT, "this is not a decimal number")                                                                   \
     X(FG_ERROR_RANGE, "the number does not fit into 32 bits of steps")                                                 \
     X(FG_ERROR_ARGUMENT, "an argument is out of its range")                                                            \
-    X(FG_ERROR_TIME, "the time goes backwards")                                                                        \
     X(FG_ERROR_GATE, "the gate has mistakes")                                                                          \
     X(FG_ERROR_FILE, "a file cannot be read or written")                                                               \
     X(FG_ERROR_RECORDING, "the recording has a mistake")

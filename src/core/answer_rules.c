@@ -1,6 +1,8 @@
 /* The rules that work on answers instead of readings: for, starts, ends, latch, count, pulse. */
 #include <ficklegate/rules.h>
 
+#include "since.h"
+
 /* A yes that lasted goes on lasting: `lasted` keeps it, so a clock that wraps during a very long yes takes nothing
  * back. No and unsure end the wait alike, because a wait over a missing reading proves nothing. */
 fg_verdict fg_lasting_step(fg_time time, fg_lasting_state *state, fg_verdict answer, fg_time now)
@@ -13,7 +15,7 @@ fg_verdict fg_lasting_step(fg_time time, fg_lasting_state *state, fg_verdict ans
         state->running = true;
         state->since = now;
     }
-    state->lasted = state->lasted || now - state->since >= time;
+    state->lasted = state->lasted || fg_passed(&state->since, now) >= time;
     return fg_sure(state->lasted);
 }
 
@@ -71,7 +73,7 @@ fg_verdict fg_pulse_step(const fg_pulse *rule, fg_pulse_state *state, fg_verdict
     const bool starts = fg_edge_step(&state->start, start, FG_YES) == FG_YES;
     const bool asked = fg_edge_step(&state->again, again, FG_YES) == FG_YES;
     /* Where `again` is asked for, a pulse that is over is spent until it came. */
-    if (state->running && (stop != FG_NO || now - state->since >= state->length)) {
+    if (state->running && (stop != FG_NO || fg_passed(&state->since, now) >= state->length)) {
         state->running = false;
         state->spent = rule->again;
     }

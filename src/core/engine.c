@@ -101,6 +101,7 @@ void fg_feed(fg_run *run, uint16_t sensor, fg_value value, fg_time at)
     state->newest = value;
     state->heard = FG_HEARD_VALUE;
     state->at = at;
+    state->fresh = true;
     state->old = false;
 }
 
@@ -110,6 +111,7 @@ void fg_feed_fault(fg_run *run, uint16_t sensor, fg_time at)
     if (sensor >= run->gate->size.sensors) return;
     run->sensors[sensor].heard = FG_HEARD_FAULT;
     run->sensors[sensor].at = at;
+    run->sensors[sensor].fresh = true;
 }
 
 /* Counts that leave 32 bits are a fault, and `newest` keeps what it had. `old` stays as well then, because nothing
@@ -122,6 +124,7 @@ void fg_feed_counts(fg_run *run, uint16_t sensor, int32_t counts, fg_time at)
     const bool good = rule->scale_count && fg_scale_value(rule->scale, rule->scale_count, counts, &state->newest);
     state->heard = good ? FG_HEARD_VALUE : FG_HEARD_FAULT;
     state->at = at;
+    state->fresh = true;
     state->old = state->old && !good;
 }
 
@@ -141,6 +144,7 @@ void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at)
     state->newest = yes;
     state->heard = FG_HEARD_VALUE;
     state->at = at;
+    state->fresh = true;
     state->old = false;
 }
 
@@ -152,6 +156,7 @@ void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at)
     stir_flag(run, state);
     state->heard = FG_HEARD_FAULT;
     state->at = at;
+    state->fresh = true;
 }
 
 /* What is asked beyond the tables is answered with the value that has no effect: 0, unsure, NULL. So a caller with a

@@ -6,7 +6,8 @@
 
 struct fg_run {
     const fg_gate *gate;
-    fg_time now;
+    fg_time now;         /* of the last step, by a clock that never goes back: the times of all states are its */
+    fg_time told;        /* and as it was told */
     bool begun;          /* there has been a step */
     bool moved;          /* an answer changed in the last step */
     bool stirred;        /* an output did */

@@ -1,6 +1,8 @@
 /* Threshold, hysteresis, bands, and the settling they share. */
 #include <ficklegate/rules.h>
 
+#include "since.h"
+
 /* `settle T within D` begins its wait anew when the reading has left the neighbourhood in which the wait began.
  * Without `within` no distance is too far. */
 static bool moved_too_far(const fg_settle *settle, const fg_settle_state *state, fg_value reading)
@@ -25,8 +27,7 @@ fg_verdict fg_settle_step(const fg_settle *settle, fg_settle_state *state, fg_ve
         state->since = now;
         state->began = reading;
     }
-    /* A clock that wraps only matters after 2^32 ms of waiting. */
-    if (now - state->since >= settle->time) state->present = came_out;
+    if (fg_passed(&state->since, now) >= settle->time) state->present = came_out;
     return state->present;
 }
 

@@ -1,6 +1,7 @@
 /* Conditioning, stage by stage. */
 #include <ficklegate/smooth.h>
 
+#include "since.h"
 #include "wide.h"
 #include "window.h"
 
@@ -27,10 +28,11 @@ bool fg_scale_value(const fg_scale_piece *scale, uint8_t count, int32_t counts, 
 
 /* ---- what makes a reading faulty ---- */
 
-/* Once too old it stays so until the next reading: the clock may wrap meanwhile. */
+/* Once too old it stays so until the next reading: the clock may wrap meanwhile. A reading that was stamped after the
+ * step is new. */
 static bool is_old(const fg_sensor *sensor, fg_sensor_state *state, fg_time now)
 {
-    if (sensor->stages & FG_STAGE_STALE && now - state->at > sensor->stale) state->old = true;
+    if (sensor->stages & FG_STAGE_STALE && fg_passed(&state->at, now) > sensor->stale) state->old = true;
     return state->old;
 }
 
@@ -45,7 +47,7 @@ static bool is_stuck(const fg_sensor *sensor, fg_sensor_state *state, fg_time no
         state->stuck_since = now;
         state->is_stuck = false;
     }
-    if (now - state->stuck_since >= sensor->stuck) state->is_stuck = true;
+    if (fg_passed(&state->stuck_since, now) >= sensor->stuck) state->is_stuck = true;
     return state->is_stuck;
 }
 
@@ -85,7 +87,8 @@ static bool believed(const fg_sensor *sensor, fg_sensor_state *state, fg_value *
 static bool bridged(const fg_sensor *sensor, fg_sensor_state *state, fg_value *value, fg_time now)
 {
     *value = state->good;
-    state->good_known = state->good_known && sensor->stages & FG_STAGE_BRIDGE && now - state->good_at <= sensor->bridge;
+    state->good_known =
+        state->good_known && sensor->stages & FG_STAGE_BRIDGE && fg_passed(&state->good_at, now) <= sensor->bridge;
     if (!state->good_known) state->count = state->head = 0;
     return state->good_known;
 }
@@ -117,13 +120,14 @@ bool fg_sensor_step(const fg_sensor *sensor, fg_sensor_state *state, fg_value *w
 fg_verdict fg_flag_step(const fg_flag *flag, fg_flag_state *state, fg_time now)
 {
     fg_verdict answer = FG_UNSURE;
-    if (flag->stages & FG_STAGE_STALE && now - state->at > flag->stale) state->old = true;
+    if (flag->stages & FG_STAGE_STALE && fg_passed(&state->at, now) > flag->stale) state->old = true;
     if (state->heard == FG_HEARD_VALUE && !state->old) answer = fg_sure(state->newest != flag->inverted);
     if (answer != FG_UNSURE) {
         state->good = answer;
         state->good_at = now;
     } else if (state->good != FG_UNSURE) {
-        if (!(flag->stages & FG_STAGE_BRIDGE) || now - state->good_at > flag->bridge) state->good = FG_UNSURE;
+        if (!(flag->stages & FG_STAGE_BRIDGE) || fg_passed(&state->good_at, now) > flag->bridge)
+            state->good = FG_UNSURE;
         answer = state->good;
     }
     state->bridged = state->answer = answer;

@@ -2,12 +2,28 @@
 #include "mem.h"
 #include "parts.h"
 #include "run.h"
+#include "since.h"
 #include "steady.h"
 
 /* A row that is not written never holds. */
 static fg_verdict slot_answer(const fg_run *run, uint16_t slot)
 {
     return slot == FG_INDEX_NONE ? (fg_verdict)FG_NO : run->answers[slot];
+}
+
+/* When a reading was taken, by the clock of the states. One that was stamped after the step is new. */
+static void take_stamp(const fg_run *run, fg_time *at, bool *fresh)
+{
+    const fg_time age = run->told - *at;
+    *at = age < FG_TIME_BACK ? run->now - age : run->now;
+    *fresh = false;
+}
+
+static fg_verdict flag_step(fg_run *run, uint16_t number)
+{
+    fg_flag_state *state = &run->flags[number];
+    if (state->fresh) take_stamp(run, &state->at, &state->fresh);
+    return fg_flag_step(&run->gate->flags[number], state, run->now);
 }
 
 /* A sensor that is worked out is fed with its sum. */
@@ -22,6 +38,7 @@ static bool sensor_step(fg_run *run, uint16_t number)
         if (state->ok) state->value = state->newest;
     } else {
         const bool zeroes = sensor->stages & FG_STAGE_ZERO;
+        if (state->fresh) take_stamp(run, &state->at, &state->fresh);
         (void)fg_sensor_step(sensor, state, run->window_values + sensor->window_at,
                              zeroes ? run->flags[sensor->zero_flag].answer : (fg_verdict)FG_NO, run->now);
     }
@@ -136,7 +153,7 @@ static fg_verdict op_step(fg_run *run, const fg_op *op)
     case FG_OP_SENSOR: return fg_sure(sensor_step(run, op->rule));
     case FG_OP_FLAG:
         if (run->flags[op->rule].steady) return run->flags[op->rule].answer;
-        return fg_flag_step(&gate->flags[op->rule], &run->flags[op->rule], run->now);
+        return flag_step(run, op->rule);
         FG_SENSOR_RULES(FG_RULE_CASE) return rule_step(run, op);
     case FG_OP_COMPARE: return compare_step(run, op);
     case FG_OP_FLAG_FAULTY: return fg_sure(run->flags[op->rule].bridged == FG_UNSURE);
@@ -209,7 +226,7 @@ static const fg_op *steady_ops(fg_run *run, const fg_op *op, const fg_op *end, b
             continue;
         case FG_OP_FLAG:
             if (run->flags[op->rule].steady) continue;
-            answer = fg_flag_step(&run->gate->flags[op->rule], &run->flags[op->rule], run->now);
+            answer = flag_step(run, op->rule);
             break;
         case FG_OP_FOR:
             if (!run->lastings[op->rule].running) continue;
@@ -249,6 +266,17 @@ static const fg_op *steady_ops(fg_run *run, const fg_op *op, const fg_op *end, b
     return end;
 }
 
+/* A step before the last one counts as if no time had passed. */
+static void move_clock(fg_run *run, fg_time told)
+{
+    const fg_time passed = told - run->told;
+    if (!run->begun)
+        run->now = told;
+    else if (passed < FG_TIME_BACK)
+        run->now += passed;
+    run->told = told;
+}
+
 /* The short cut goes as far as nothing moves. From the op that moved on every op is worked out, because each may look
  * at those before it. `previously` is copied at the end: it has to see the whole step. */
 void fg_step(fg_run *run, fg_time now)
@@ -257,7 +285,7 @@ void fg_step(fg_run *run, fg_time now)
     const uint32_t count = (uint32_t)gate->size.ops + gate->size.watched;
     const fg_op *op = gate->ops, *const end = count ? op + count : op; /* an empty gate may have no list at all */
     const bool echo = run->moved;
-    run->now = now;
+    move_clock(run, now);
     run->moved = run->stirred = false;
     if (!FG_WITHOUT_SHORT_CUTS && run->begun) op = steady_ops(run, op, end, echo);
     for (; op < end; op++) {

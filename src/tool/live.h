@@ -121,7 +121,7 @@ void live_view_keys(live_view *view);
 /* ---- live_hand.c: what keys do to sensors and flags ---- */
 
 /* One key on the chosen name: what it did in words, or NULL if it is none of these. */
-const char *live_hand_key(live_session *s, const fg_declared *chosen, int key);
+const char *live_hand_key(live_session *s, const fg_declared *d, int key);
 /* Every sensor and flag begins somewhere. False: no memory. */
 bool live_hand_begin(live_session *s);
 /* The labels that digits stand for. False, told: there are none. */

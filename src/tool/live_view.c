@@ -52,7 +52,8 @@ static bool is_up; /* the terminal is ours */
 /* After a crash the terminal is as it was. */
 static void on_fatal(int signal_number)
 {
-    if (is_up) (void)endwin();
+    if (is_up)
+        (void)endwin(); /* NOLINT(bugprone-signal-handler,cert-sig30-c): after a crash there is nothing to lose */
     (void)signal(signal_number, SIG_DFL);
     (void)raise(signal_number);
 }

@@ -234,11 +234,11 @@ typedef struct tool_changes {
 } tool_changes;
 
 /* `output`, `form`, `chosen` and `all` are set before. */
-void tool_changes_begin(tool_changes *changes, const fg_program *program);
-void tool_changes_heading(const tool_changes *changes);
-bool tool_changes_print(tool_changes *changes, const fg_change *change);
+void tool_changes_begin(tool_changes *p, const fg_program *program);
+void tool_changes_heading(const tool_changes *p);
+bool tool_changes_print(tool_changes *p, const fg_change *change);
 /* The changes that were left out, on standard error. */
-void tool_changes_tell_left_out(const tool_changes *changes, const char *path);
+void tool_changes_tell_left_out(const tool_changes *p, const char *path);
 
 /* Who somebody is for a broker. */
 typedef struct tool_credentials {

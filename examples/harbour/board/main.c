@@ -6,6 +6,7 @@
  * README.md beside it says what hangs where. */
 #include <avr/io.h>
 #include <avr/sleep.h>
+#include <avr/wdt.h>
 #include <stddef.h>
 
 #include "fg_avr.h"
@@ -105,11 +106,13 @@ int main(void)
     harbour_start(&gate);
     fg_avr_start(&chip);
     serial_start();
+    wdt_enable(WDTO_500MS); /* a loop that hangs for five steps starts the chip anew, with every output at rest */
     for (;;) {
         if (!fg_avr_due(HARBOUR_EVERY_MS)) {
             sleep_mode(); /* until the clock ticks */
             continue;
         }
         step(&gate);
+        wdt_reset(); /* here and nowhere else: only steps that are made keep the chip running, no interrupt does */
     }
 }

@@ -31,8 +31,9 @@ bool fg_avr_due(uint32_t every)
     static uint32_t last;
     static bool begun;
     const uint32_t now = fg_avr_now();
-    if (begun && (uint32_t)(now - last) < every) return false;
-    last = begun ? last + every : now;
+    const uint32_t gone = now - last;
+    if (begun && gone < every) return false;
+    last = begun && gone - every < every ? last + every : now; /* a beat that is a little late moves none */
     begun = true;
     return true;
 }

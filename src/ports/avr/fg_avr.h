@@ -73,7 +73,8 @@ void fg_avr_write(const fg_avr *board, uint16_t output, int16_t level);
 /* Milliseconds since the start; wraps after 49 days. */
 uint32_t fg_avr_now(void);
 
-/* True once every so many ms, from the first call on; a beat that was missed is made up for. From one place only. */
+/* True once every so many ms, from the first call on. A call that comes a little late moves no beat behind it; beats
+ * that were missed are not made up for: after a stall there is one step. From one place only. */
 bool fg_avr_due(uint32_t every);
 
 #endif

@@ -191,7 +191,7 @@ fg_broker *fg_broker_open(const fg_broker_options *options, fg_mistake *mistake)
     (void)mosquitto_lib_init();
     b->options = *options;
     bool good = take_apart(b, mistake);
-    if (good && options->will) {
+    if (good && options->will && b->topic) {
         const size_t size = strlen(b->topic) + strlen(options->will) + 2;
         b->will = malloc(size);
         if (b->will) (void)snprintf(b->will, size, "%s/%s", b->topic, options->will);

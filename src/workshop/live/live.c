@@ -162,7 +162,7 @@ static void take_part(fg_live *l, fg_live_name *n, const fg_live_part *part)
     if (!d) return;
     const size_t column = l->column_of[d - l->player.program->declared];
     l->cells[column] = in_own_unit(l, n, part);
-    if (n->input.counts) l->cells[column] = in_units(l, &n->input, l->cells[column]);
+    if (n->input.declared && n->input.counts) l->cells[column] = in_units(l, &n->input, l->cells[column]);
 }
 
 /* What the readings are called and where their times come from, the first time there is one. */

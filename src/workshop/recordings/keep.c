@@ -237,7 +237,7 @@ static bool copy_columns(fg_keeper *k, const fg_text *columns, size_t count)
         k->columns[i] = (fg_text){text, columns[i].size};
         text += columns[i].size;
     }
-    k->cells = calloc(count, sizeof *k->cells);
+    k->cells = calloc(count + 1, sizeof *k->cells);
     return text && k->cells;
 }
 

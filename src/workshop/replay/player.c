@@ -254,19 +254,20 @@ static bool read_flag(fg_text cell, int32_t *value)
     return true;
 }
 
-void fg_player_cell(fg_player *p, const fg_input *c, fg_text cell, uint64_t line)
+void fg_player_cell(fg_player *p, const fg_input *input, fg_text cell, uint64_t line)
 {
     int32_t value = 0;
     cell = fg_text_trimmed(cell);
     if (!cell.size) return;
-    const bool flag = c->declared->kind == FG_KIND_FLAG;
-    bool good = flag ? read_flag(cell, &value)
-                     : fg_value_read(cell.at, cell.size, c->counts ? 0 : c->declared->decimals, &value) == FG_OK;
+    const bool flag = input->declared->kind == FG_KIND_FLAG;
+    bool good = flag
+                    ? read_flag(cell, &value)
+                    : fg_value_read(cell.at, cell.size, input->counts ? 0 : input->declared->decimals, &value) == FG_OK;
     const bool told = is_told(p, p->t_ms);
-    if (!good && told) fg_report_unreadable(p->report, c->declared, cell, line);
-    if (good && told && !flag && !c->counts) fg_report_finer(p->report, c->declared, cell, line);
-    fg_reading_kind kind = !good ? FG_READING_FAULT : c->counts ? FG_READING_COUNTS : FG_READING_VALUE;
-    if (!fg_sim_put(&p->sim, c->number, kind, value, p->clock) && p->pace) p->report->overlooked += told;
+    if (!good && told) fg_report_unreadable(p->report, input->declared, cell, line);
+    if (good && told && !flag && !input->counts) fg_report_finer(p->report, input->declared, cell, line);
+    fg_reading_kind kind = !good ? FG_READING_FAULT : input->counts ? FG_READING_COUNTS : FG_READING_VALUE;
+    if (!fg_sim_put(&p->sim, input->number, kind, value, p->clock) && p->pace) p->report->overlooked += told;
 }
 
 bool fg_player_row_ends(fg_player *p)

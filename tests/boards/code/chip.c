@@ -44,15 +44,17 @@ static void put(int32_t number)
 
 static void play(void)
 {
-    uint32_t now = 4294900000u;
+    uint32_t now = 4294900000u, later = 0;
     for (uint16_t i = 0; i < sizeof events / sizeof *events; i++) {
         event e;
         FETCH(&e, &events[i]);
-        if (e.kind == 'F' || e.kind == 'C') subject_feed(e.which, e.value, e.kind == 'C', now);
-        if (e.kind == 'X') subject_fault(e.which, now);
-        if (e.kind == 'B') subject_flag(e.which, e.value != 0, now);
-        if (e.kind == 'Y') subject_flag_fault(e.which, now);
+        if (e.kind == 'F' || e.kind == 'C') subject_feed(e.which, e.value, e.kind == 'C', now + later);
+        if (e.kind == 'X') subject_fault(e.which, now + later);
+        if (e.kind == 'B') subject_flag(e.which, e.value != 0, now + later);
+        if (e.kind == 'Y') subject_flag_fault(e.which, now + later);
+        if (e.kind == 'O') later = (uint32_t)e.value;
         if (e.kind != 'T') continue;
+        later = 0;
         subject_step(now);
         subject_report(put);
         now += (uint32_t)e.value;

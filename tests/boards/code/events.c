@@ -1,7 +1,8 @@
 /* events GATE units|counts: readings that sit on, one step below and one step above every limit of a gate, with and
  * without its margin, with faults, late steps and numbers far out in between; one event a line:
  *
- *     F sensor value     C sensor counts     X sensor (a fault)     B flag 0|1     Y flag (a fault)     T ms: a step
+ *     F sensor value     C sensor counts     X sensor (a fault)     B flag 0|1     Y flag (a fault)     T ms: a step,
+ *     and so much later the next     O ms: up to then readings are stamped so much later than it (both modulo 2^32)
  *
  * `counts`: sensors that have a converter are fed with counts only. */
 #include <ficklegate/workshop.h>
@@ -70,7 +71,9 @@ static void step(maker *m)
     if (dice(m, 60) == 0) ms = late[dice(m, sizeof late / sizeof *late)];
     if (dice(m, 50) == 0) ms = dice(m, 20000);
     if (dice(m, 5) == 0) ms += dice(m, 3) - 1; /* a wait ends a moment before its time, or behind it */
+    if (dice(m, 40) == 0) ms = 0u - 1 - (dice(m, 3) ? 0 : dice(m, 6000)); /* the clock jumps back */
     printf("T %" PRIu32 "\n", ms);
+    if (dice(m, 8) == 0) printf("O %" PRIu32 "\n", dice(m, 6000) - 3000); /* read before the step, or behind it */
 }
 
 static void flags(maker *m)

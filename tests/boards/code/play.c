@@ -1,5 +1,5 @@
-/* Reads events, plays them, and prints what a subject reports after each step; with -DHASH only the hash of it all, with
- * -DLINES the lines that a board would send. */
+/* Reads events, plays them, and prints what a subject reports after each step; with -DHASH only the hash of it all,
+ * with -DLINES the lines that a board would send. */
 #include "subject.h"
 
 #include <inttypes.h>
@@ -26,19 +26,25 @@ static void put_character(void *context, char c)
 int main(int argc, char **argv)
 {
     char kind;
-    uint32_t which, now = 4294900000u; /* the clock wraps soon */
+    uint32_t which, later = 0, now = 4294900000u; /* the clock wraps soon */
     int32_t value = 0;
     if (!subject_start(argc, argv)) return 2;
     while (scanf(" %c %" SCNu32, &kind, &which) == 2) {
         if ((kind == 'F' || kind == 'C' || kind == 'B') && scanf("%" SCNd32, &value) != 1) return 2;
         const uint16_t number = (uint16_t)which;
+        const uint32_t at = now + later;
         switch (kind) {
         case 'F':
-        case 'C': subject_feed(number, value, kind == 'C', now); break;
-        case 'X': subject_fault(number, now); break;
-        case 'B': subject_flag(number, value != 0, now); break;
-        case 'Y': subject_flag_fault(number, now); break;
-        default: subject_step(now);
+        case 'C': subject_feed(number, value, kind == 'C', at); break;
+        case 'X': subject_fault(number, at); break;
+        case 'B': subject_flag(number, value != 0, at); break;
+        case 'Y': subject_flag_fault(number, at); break;
+        case 'O':
+#ifndef LINES /* a log has one time a line */
+            later = which;
+#endif
+            break;
+        default: subject_step(now); later = 0;
 #ifdef LINES
             subject_line(now, put_character);
             now += which < 100000000 ? which : 100000000; /* a log cannot tell longer ones from a clock that wrapped */

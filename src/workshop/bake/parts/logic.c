@@ -138,3 +138,19 @@ static void settle_within_long(fg_settling_within *rule, uint8_t came, uint32_t 
     }
     if (rule->waited >= time) rule->is = came;
 }
+
+/* When a reading was taken: one that is stamped after the step is new, and a clock that goes back ages none. */
+static void stamp(uint32_t *at, bool *fresh, uint32_t now, uint32_t back)
+{
+    if (!*fresh)
+        *at -= back;
+    else if ((uint32_t)(now - *at) >= 0x80000000u)
+        *at = now;
+    *fresh = false;
+}
+
+/* A clock that goes back takes the times of a window with it. */
+static void turn_back(uint32_t *times, uint8_t count, uint32_t back)
+{
+    for (uint8_t i = 0; back && i < count; i++) times[i] -= back;
+}

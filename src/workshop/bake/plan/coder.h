@@ -25,8 +25,8 @@ typedef struct code_sensor {
     bool shown;          /* a display asks for its value after the step */
     int32_t first, last; /* counts that give a value of 32 bits */
     int64_t low, high;   /* what its value can be while there is one, as far as that is known */
-    const char *newest, *heard, *at, *old; /* members; the last two only where they are needed */
-    const char *value, *ok;                /* C for its value at this step, and for whether there is one */
+    const char *newest, *heard, *at, *fresh, *old; /* members; the last three only where they are needed */
+    const char *value, *ok;                        /* C for its value at this step, and for whether there is one */
 } code_sensor;
 
 typedef struct code_output {
@@ -39,7 +39,7 @@ typedef struct code_output {
 typedef struct code_flag {
     const fg_declared *declared;
     const char *newest; /* the member that is fed */
-    const char *at, *bridged, *answer;
+    const char *at, *fresh, *bridged, *answer;
 } code_flag;
 
 typedef struct coder {

@@ -179,8 +179,10 @@ static void add_members(coder *c, uint16_t number)
     const char *unit = s->counts ? "counts" : s->declared->unit.size ? fg_code_steps(c, s->declared) : "in its steps";
     s->newest = fg_code_member(c, s->narrow ? "int16_t" : "int32_t", name, 0, unit);
     s->heard = fg_code_member(c, "bool", fg_code_word(c, s->declared->name, "_heard"), 0, "the newest is a reading");
-    if (s->rule->stages & FG_STAGE_STALE)
+    if (s->rule->stages & FG_STAGE_STALE) {
         s->at = fg_code_member(c, "uint32_t", fg_code_word(c, s->declared->name, "_at"), 0, "when it was read");
+        s->fresh = fg_code_member(c, "bool", fg_code_word(c, s->declared->name, "_fresh"), 0, "since the last step");
+    }
     if (s->rule->stages & FG_STAGE_STALE && s->rule->stages & FG_STAGE_STUCK)
         s->old = fg_code_member(c, "bool", fg_code_word(c, s->declared->name, "_old"), 0, NULL);
     s->value = s->newest;
@@ -193,8 +195,10 @@ static void plan_flag(coder *c, uint16_t number)
     const fg_flag *rule = &c->gate->flags[number];
     const char *name = fg_code_word(c, f->declared->name, "");
     f->newest = f->bridged = f->answer = fg_code_member(c, "uint8_t", name, 0, "a flag, as it was read");
-    if (rule->stages & FG_STAGE_STALE)
+    if (rule->stages & FG_STAGE_STALE) {
         f->at = fg_code_member(c, "uint32_t", fg_code_word(c, f->declared->name, "_at"), 0, "when it was read");
+        f->fresh = fg_code_member(c, "bool", fg_code_word(c, f->declared->name, "_fresh"), 0, "since the last step");
+    }
 }
 
 void fg_code_plan_sensors(coder *c)

@@ -7,10 +7,10 @@
 #include <stdlib.h>
 
 /* Words of functions; a member of the state may have them. */
-static const char *const local_words[] = {"s",       "now",    "gone",  "passed", "row",    "at",      "is",
-                                          "reading", "w",      "line",  "text",   "value",  "sensor",  "flag",
-                                          "output",  "answer", "count", "counts", "newest", "oldest",  "took",
-                                          "inner",   "units",  "good",  "result", "out",    "context", "c"};
+static const char *const local_words[] = {
+    "s",      "now",    "gone", "went",  "back",   "passed", "row",    "at",     "is",      "reading",
+    "w",      "line",   "text", "value", "sensor", "flag",   "output", "answer", "count",   "counts",
+    "newest", "oldest", "took", "inner", "units",  "good",   "result", "out",    "context", "c"};
 
 static bool is_known(const coder *c, const char *name, bool member)
 {

@@ -161,9 +161,13 @@ static void write_step(coder *c)
     c->out = &c->step;
     fg_code_line(c, 0, "void %s_step(%s_state *s, uint32_t now)", c->name, c->name);
     fg_code_line(c, 0, "{");
-    if (passed || fg_code_symbol_used(&c->symbols, "gone")) {
+    const bool gone = passed || fg_code_symbol_used(&c->symbols, "gone"),
+               back = fg_code_symbol_used(&c->symbols, "back");
+    if (gone || back) {
         const char *last = fg_code_member(c, "uint32_t", fg_code_word(c, fg_text_of("stepped_at"), ""), 0, "ms");
-        fg_code_line(c, 1, "const uint32_t gone = now - %s;", last);
+        fg_code_line(c, 1, "const uint32_t went = now - %s;", last);
+        if (gone) fg_code_line(c, 1, "const uint32_t gone = went < 0x80000000u ? went : 0;");
+        if (back) fg_code_line(c, 1, "const uint32_t back = went < 0x80000000u ? 0 : 0u - went;");
         if (passed) write_passed(c);
         fg_code_line(c, 1, "%s = now;", last);
     } else if (!fg_code_symbol_used(&c->symbols, "now")) {

@@ -8,6 +8,7 @@ void fg_code_flag(coder *c, uint16_t number)
     code_flag *f = &c->flags[number];
     const fg_flag *rule = &c->gate->flags[number];
     const fg_text name = f->declared->name;
+    if (rule->stages & FG_STAGE_STALE) fg_code_line(c, 1, "\3stamp(&%s, &%s, \3now, \3back);", f->at, f->fresh);
     if (rule->stages & FG_STAGE_STALE)
         fg_code_line(c, 1, "if ((uint32_t)(\3now - %s) > %" PRIu32 "u) %s = \3UNSURE; /* stale */", f->at, rule->stale,
                      f->newest);

@@ -179,6 +179,7 @@ static void write_case_of_feed(coder *c, uint16_t i)
     else
         fg_code_line(c, 2, "%s = %s;", s->newest, stored);
     if (s->at) fg_code_line(c, 2, "%s = at;", s->at);
+    if (s->at) fg_code_line(c, 2, "%s = true;", s->fresh);
     if (s->old && fg_code_converts(c, s))
         fg_code_line(c, 2, "if (%s) %s = false;", s->heard, s->old);
     else if (s->old)
@@ -221,6 +222,7 @@ static void write_feed(coder *c)
         fg_code_line(c, 1, "case %s:", c->sensor_names[i]);
         fg_code_line(c, 2, "%s = false;", s->heard);
         if (s->at) fg_code_line(c, 2, "%s = at;", s->at);
+        if (s->at) fg_code_line(c, 2, "%s = true;", s->fresh);
         fg_code_line(c, 2, "break;");
     }
     fg_code_line(c, 1, "default: break;");
@@ -251,6 +253,7 @@ static void write_flag_feed(coder *c, bool fault)
             fg_code_line(c, 2, "%s = yes ? %s_%s : %s_%s;", f->newest, c->capitals, inverted ? "NO" : "YES",
                          c->capitals, inverted ? "YES" : "NO");
         if (f->at) fg_code_line(c, 2, "%s = at;", f->at);
+        if (f->at) fg_code_line(c, 2, "%s = true;", f->fresh);
         fg_code_line(c, 2, "break;");
     }
     fg_code_line(c, 1, "default: break;");
@@ -333,9 +336,10 @@ static void write_prototypes(coder *c, bool texts)
     fg_code_line(c, 0,
                  "\n/* Forgets everything: every sensor unread, every output at rest. Once, before the first step. */");
     fg_code_line(c, 0, "void %s_start(%s_state *s);", c->name, c->name);
-    fg_code_line(
-        c, 0,
-        "\n/* One step on the newest readings. `now`: ms of any clock, not before the last step's; it may wrap. */");
+    fg_code_line(c, 0,
+                 "\n/* One step on the newest readings. `now`: ms of any clock; it may wrap. A step before the last "
+                 "one counts as if no "
+                 "time had passed. */");
     fg_code_line(c, 0, "void %s_step(%s_state *s, uint32_t now);", c->name, c->name);
     for (uint16_t i = 0; i < c->gate->size.sensors; i++) {
         const code_sensor *s = &c->sensors[i];

@@ -255,7 +255,7 @@ void fg_code_block_write(const coder *c, const code_block *b, fg_buffer *out)
 
 bool fg_code_part_symbols(coder *c)
 {
-    static const char *const others[] = {"now", "gone", "passed", "UNSURE", "NO", "YES", "NONE"};
+    static const char *const others[] = {"now", "gone", "back", "passed", "UNSURE", "NO", "YES", "NONE"};
     parts *p = malloc(sizeof *p);
     bool good = p != NULL;
     if (good) read_parts(p);

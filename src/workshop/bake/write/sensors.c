@@ -131,6 +131,7 @@ static void begin_read(const stages *t)
     const bool stuck = t->rule->stages & FG_STAGE_STUCK;
     if (t->rule->stages & FG_STAGE_STALE) {
         const char *at = t->s->at, *old = t->s->old;
+        fg_code_line(c, 1, "\3stamp(&%s, &%s, \3now, \3back);", at, t->s->fresh);
         if (old) { /* a reading that is too old still counts as one that has not moved */
             fg_code_line(c, 1, "if ((uint32_t)(\3now - %s) > %" PRIu32 "u) %s = true; /* stale */", at, t->rule->stale,
                          old);

@@ -102,6 +102,7 @@ static value rate(summing *s, const fg_term *t)
     fg_code_line(c, 1, "bool %s = false;", there);
     fg_code_line(c, 1, "if (%s) {", of->ok);
     fg_code_line(c, 2, "const uint8_t newest = %s.head;", w.ring);
+    fg_code_line(c, 2, "\3turn_back(%s, %u, \3back);", w.times, t->count);
     fg_code_line(c, 2, "%s[newest] = \3now;", w.times);
     fg_code_line(c, 2, "\3ring_put(%s, &%s, %u, %s);", w.values, w.ring, t->count, of->value);
     fg_code_line(c, 2, "const uint8_t oldest = %s.count < %u ? 0 : %s.head;", w.ring, t->count, w.ring);
