@@ -32,7 +32,7 @@ if $all; then
     say "clang, as it is used"
     cmake --preset release -B build/clang -DCMAKE_C_COMPILER=clang -DFICKLEGATE_TESTS=ON >/dev/null
     cmake --build build/clang | tail -n 1
-    ctest --test-dir build/clang --output-on-failure | tail -n 4
+    ctest --test-dir build/clang -j 4 --output-on-failure | tail -n 4
 
     say "documents"
     scripts/check-docs.sh

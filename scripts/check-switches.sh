@@ -6,6 +6,6 @@ for switch in FICKLEGATE_WORKSHOP FICKLEGATE_TOOL FICKLEGATE_EXAMPLES; do
     build=build/without-${switch#FICKLEGATE_}
     cmake -S . -B "$build" -G Ninja -D$switch=OFF -DFICKLEGATE_TESTS=ON -DCMAKE_COMPILE_WARNING_AS_ERROR=ON >/dev/null
     cmake --build "$build" -- --quiet
-    ctest --test-dir "$build" --output-on-failure >"$build/tests.log" || { cat "$build/tests.log" >&2; exit 1; }
+    ctest --test-dir "$build" -j 4 --output-on-failure >"$build/tests.log" || { cat "$build/tests.log" >&2; exit 1; }
     echo "switches: without $switch it builds, and $(grep -c Passed "$build/tests.log") suites of tests pass"
 done

@@ -8,5 +8,5 @@ build=build/coverage
 cmake -S . -B $build -G Ninja -DCMAKE_BUILD_TYPE=Debug -DFICKLEGATE_TESTS=ON -DCMAKE_C_FLAGS="--coverage -fprofile-update=atomic" >/dev/null
 cmake --build $build | tail -n 1
 find $build -name '*.gcda' -delete
-ctest --test-dir $build >/dev/null || true
+ctest --test-dir $build -j 4 >/dev/null || true
 gcovr --root . --filter src/core/ --filter src/language/ --print-summary --fail-under-line 98 --fail-under-branch 92 "$@" $build

@@ -19,6 +19,8 @@ static int64_t now_ns(void)
     return (int64_t)now.tv_sec * 1000000000 + now.tv_nsec;
 }
 
+static double ms_of(int64_t ns) { return (double)ns / 1e6; }
+
 static int by_size(const void *a, const void *b)
 {
     const int64_t x = *(const int64_t *)a, y = *(const int64_t *)b;
@@ -71,7 +73,7 @@ int main(int argc, char **argv)
             size = 0;
             const char *at = strstr(line, "depth ");
             if (!at) continue;
-            const int reading = atoi(at + 6), number = reading > 0 ? reading - 10 : -reading;
+            const int reading = (int)strtol(at + 6, NULL, 10), number = reading > 0 ? reading - 10 : -reading;
             if (count < LINES && number >= 0 && number < lines) took[count++] = came - sent[number];
         }
     }
@@ -79,10 +81,10 @@ int main(int argc, char **argv)
     (void)waitpid(child, NULL, 0);
     (void)unlink(gate);
     qsort(took, (size_t)count, sizeof *took, by_size);
+    const int half = count / 2, most = count * 99 / 100;
     printf("%d of %d lines changed something, the others came in the same ms as another; from arrival to the change: "
            "median %.2f ms, 99 of 100 below %.2f ms, worst "
            "%.2f ms\n",
-           count, LINES, (double)took[count / 2] / 1e6, (double)took[count * 99 / 100] / 1e6,
-           (double)took[count - 1] / 1e6);
+           count, LINES, ms_of(took[half]), ms_of(took[most]), ms_of(took[count - 1]));
     return 0;
 }

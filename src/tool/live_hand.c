@@ -16,7 +16,7 @@ static bool hold_at(live_session *s, const fg_declared *d, fg_text cell)
 
 static bool hold(live_session *s, const fg_declared *d, fg_value value)
 {
-    char text[FG_VALUE_TEXT_SIZE];
+    char text[FG_VALUE_TEXT_SIZE] = "";
     return hold_at(s, d, (fg_text){text, fg_value_write(value, d->kind == FG_KIND_FLAG ? 0 : d->decimals, text)});
 }
 

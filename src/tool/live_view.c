@@ -325,18 +325,18 @@ static void draw_trace(const live_view *v, const fg_declared *d, int y, int x, i
     bool any = false;
     fg_watch_trace(v->s->watch, d, fg_live_time(v->s->live), &trace);
     if (width > FG_WATCH_SECONDS) width = FG_WATCH_SECONDS;
-    for (int i = FG_WATCH_SECONDS - width; i < FG_WATCH_SECONDS; i++) {
+    const int first = FG_WATCH_SECONDS - width;
+    for (int i = first; i < FG_WATCH_SECONDS; i++) {
         if (!trace.good[i]) continue;
         if (!any || trace.values[i] < low) low = trace.values[i];
         if (!any || trace.values[i] > high) high = trace.values[i];
         any = true;
     }
-    for (int i = 0; i < width; i++) {
-        const int k = FG_WATCH_SECONDS - width + i;
-        if (!trace.good[k]) continue;
+    for (int i = first; i < FG_WATCH_SECONDS; i++) {
+        if (!trace.good[i]) continue;
         const int64_t apart = (int64_t)high - low;
-        const int block = apart ? (int)(((int64_t)trace.values[k] - low) * 7 / apart) : 0;
-        (void)putf(v, y, x + i, 1, LOOK_DIM, "%s", v->utf8 ? blocks[block] : signs[block]);
+        const int block = apart ? (int)(((int64_t)trace.values[i] - low) * 7 / apart) : 0;
+        (void)putf(v, y, x + i - first, 1, LOOK_DIM, "%s", v->utf8 ? blocks[block] : signs[block]);
     }
 }
 
