@@ -8,7 +8,7 @@
  *     bool is_right(fg_text text)
  *     {
  *         static _Alignas(16) unsigned char memory[1 << 20];
- *         const fg_language_input input = {.text = text, .trial = FG_TRIAL_NONE};
+ *         const fg_language_input input = {.text = text};
  *         fg_program program;
  *         if (fg_language_compile(&input, memory, sizeof memory, &program) == FG_OK) return true;
  *         for (uint32_t i = 0; i < program.finding_count; i++)
@@ -269,7 +269,7 @@ typedef struct fg_setting {
     fg_text name, value;
 } fg_setting;
 
-enum { FG_TRIAL_NONE = -1 };
+enum { FG_TRIAL_NONE = 0 };
 
 typedef struct fg_language_input {
     fg_text text;     /**< up to FG_SOURCE_MOST_BYTES */
@@ -277,7 +277,7 @@ typedef struct fg_language_input {
     fg_text identity; /**< see fg_source */
     const fg_setting *settings;
     size_t setting_count; /**< below 1000 */
-    int32_t trial;        /**< its number, to have its `set` rows and expectations compiled in, or FG_TRIAL_NONE */
+    uint32_t trial;       /**< which one's `set` rows and expectations are compiled in, from 1 on; 0: none */
     /** Reads the file `path` that the file `from` includes: sets its text and the name that tells it from others. Both
      * live as long as the program. False if it cannot be read; its text may then be the reason, as in "is a folder".
      * NULL: nothing can be included. */

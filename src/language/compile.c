@@ -48,8 +48,8 @@ static void apply_settings(fg_compiler *c)
         end = &value->next;
     }
     for (fg_node *value = settings; value; value = value->next) value->symbol->body = value;
-    const fg_trial_node *trial = c->input->trial >= 0 ? c->trials : NULL;
-    for (int32_t i = 0; trial && i < c->input->trial; i++) trial = trial->next;
+    const fg_trial_node *trial = c->input->trial ? c->trials : NULL;
+    for (uint32_t i = 1; trial && i < c->input->trial; i++) trial = trial->next;
     for (fg_node *value = trial ? trial->sets : NULL; value; value = value->next) value->symbol->body = value;
 }
 

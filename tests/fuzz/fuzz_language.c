@@ -8,7 +8,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size);
 int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
 {
     const size_t room = 200 * size + (1 << 17);
-    const fg_language_input input = {.text = {(const char *)data, size}, .trial = size % 3 ? FG_TRIAL_NONE : 0};
+    const fg_language_input input = {.text = {(const char *)data, size}, .trial = size % 3 ? FG_TRIAL_NONE : 1};
     fg_program program;
     void *memory = malloc(room);
     if (!memory) return 0;

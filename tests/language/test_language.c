@@ -12,7 +12,7 @@ enum { ROOM = 4 << 20 };
 
 static fg_text text_of(const char *text) { return (fg_text){text, strlen(text)}; }
 
-static fg_status compile(const char *text, const fg_setting *settings, size_t count, int32_t trial, void **memory,
+static fg_status compile(const char *text, const fg_setting *settings, size_t count, uint32_t trial, void **memory,
                          fg_program *program)
 {
     const fg_language_input input = {
@@ -131,11 +131,11 @@ static const char settable[] = "number limit = 12 cm\nnumber twice = limit * 2\n
 
 static const struct {
     const char *values[2]; /* of limit, in order */
-    int32_t trial;
+    uint32_t trial;
     fg_status status;
     fg_value low;
 } settings[] = {
-    {{NULL}, FG_TRIAL_NONE, FG_OK, 241},
+    {{NULL}, 0, FG_OK, 241}, /* a {0} input compiles the gate as it is */
     {{"10"}, FG_TRIAL_NONE, FG_OK, 201},
     {{"10.05 cm"}, FG_TRIAL_NONE, FG_OK, 202},
     {{"10 kg"}, FG_TRIAL_NONE, FG_ERROR_GATE, 0},
@@ -143,8 +143,9 @@ static const struct {
     {{"10 10"}, FG_TRIAL_NONE, FG_ERROR_GATE, 0},
     {{""}, FG_TRIAL_NONE, FG_ERROR_GATE, 0},
     {{"5", "6"}, FG_TRIAL_NONE, FG_OK, 121},
-    {{"5"}, 0, FG_OK, 61},
-    {{"5"}, 1, FG_OK, 101},
+    {{"5"}, 1, FG_OK, 61},
+    {{"5"}, 2, FG_OK, 101},
+    {{"5"}, 3, FG_OK, 101},
     {{"-5"}, FG_TRIAL_NONE, FG_OK, -99},
     {{"twice"}, FG_TRIAL_NONE, FG_ERROR_GATE, 0},
 };

@@ -19,7 +19,7 @@ static void lower_expect(fg_compiler *c, const fg_node *node)
 void fg_lower_trials(fg_compiler *c)
 {
     fg_tables *t = c->tables;
-    int32_t number = 0;
+    uint32_t number = 1;
     const uint32_t ops = t->ops.used;
     for (const fg_trial_node *trial = c->trials; trial; trial = trial->next, number++) {
         const fg_tables_mark mark = fg_tables_mark_here(t);

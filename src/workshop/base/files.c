@@ -143,7 +143,7 @@ static void forget_includes(fg_gate_file *file)
 
 /* ---- gate files ---- */
 
-static fg_status compile(fg_gate_file *file, fg_settings settings, int32_t trial, fg_mistake *mistake)
+static fg_status compile(fg_gate_file *file, fg_settings settings, uint32_t trial, fg_mistake *mistake)
 {
     const fg_language_input input = {.text = file->text,
                                      .name = {file->path, strlen(file->path)},
@@ -243,7 +243,7 @@ fg_status fg_gate_file_open(fg_gate_file *file, const char *path, fg_settings se
 }
 
 /* A gate whose text is copied instead of read. */
-static fg_status open_copy(fg_gate_file *file, const char *path, fg_text text, fg_settings settings, int32_t trial,
+static fg_status open_copy(fg_gate_file *file, const char *path, fg_text text, fg_settings settings, uint32_t trial,
                            fg_mistake *mistake)
 {
     *file = (fg_gate_file){.path = fg_c_string_of(fg_text_of(path)), .identity = realpath(path, NULL)};
@@ -275,7 +275,7 @@ fg_status fg_gate_file_for_trial(const fg_gate_file *file, int32_t trial, fg_gat
     text_with_trial(file, (uint32_t)trial, &text);
     const fg_status status =
         text.full ? fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory")
-                  : open_copy(out, file->path, fg_buffer_text(&text), file->settings, (int32_t)number, mistake);
+                  : open_copy(out, file->path, fg_buffer_text(&text), file->settings, number + 1, mistake);
     out->trial = number;
     fg_buffer_free(&text);
     return status;
