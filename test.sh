@@ -27,6 +27,7 @@ if $all; then
     say "layers, symbols, layout"
     build small
     scripts/check-layers.sh build/small
+    scripts/check-traps.sh
     scripts/check-format.sh
 
     say "clang, as it is used"

@@ -40,6 +40,15 @@ typedef struct fg_range {
         (a), (b)                                                                                                       \
     }
 
+#define FG_RANGE_AT_LEAST(n)                                                                                           \
+    {                                                                                                                  \
+        (n), INT32_MAX                                                                                                 \
+    }
+#define FG_RANGE_AT_MOST(n)                                                                                            \
+    {                                                                                                                  \
+        INT32_MIN, (n)                                                                                                 \
+    }
+
 /** Is the reading in the range? One subtraction and one comparison, also for a range that runs through zero. */
 static inline bool fg_range_holds(const fg_range *range, fg_value reading)
 {
@@ -111,6 +120,25 @@ typedef struct fg_threshold_state {
         FG_RANGE_WITHIN(a, b), FG_RANGE_WITHIN((a) - (margin), (b) + (margin)), FG_SETTLE_NONE, false                  \
     }
 
+/** The same with the limit in it; outside of a..b, once yes until `margin` inside; and any of these, that settles for
+ * so many ms: FG_THRESHOLD_OF(FG_RANGE_OVER(120), FG_RANGE_OVER(110), 2000). */
+#define FG_THRESHOLD_AT_LEAST(n, margin)                                                                               \
+    {                                                                                                                  \
+        FG_RANGE_AT_LEAST(n), FG_RANGE_AT_LEAST((n) - (margin)), FG_SETTLE_NONE, false                                 \
+    }
+#define FG_THRESHOLD_AT_MOST(n, margin)                                                                                \
+    {                                                                                                                  \
+        FG_RANGE_AT_MOST(n), FG_RANGE_AT_MOST((n) + (margin)), FG_SETTLE_NONE, false                                   \
+    }
+#define FG_THRESHOLD_OUTSIDE(a, b, margin)                                                                             \
+    {                                                                                                                  \
+        FG_RANGE_WITHIN(a, b), FG_RANGE_WITHIN((a) + (margin), (b) - (margin)), FG_SETTLE_NONE, true                   \
+    }
+#define FG_THRESHOLD_OF(range, kept, settle_ms)                                                                        \
+    {                                                                                                                  \
+        range, kept, FG_SETTLE(settle_ms), false                                                                       \
+    }
+
 /** One reading into a threshold. Returns FG_UNSURE (still settling for the first time), FG_NO or FG_YES. */
 fg_verdict fg_threshold_step(const fg_threshold *rule, fg_threshold_state *state, fg_value reading, fg_time now);
 
@@ -133,15 +161,20 @@ typedef struct fg_hysteresis_state {
     fg_settle_state settle;
 } fg_hysteresis_state;
 
-/** Constant hysteresis: on over `a`, off under `b` (b at most a + 1), or on under `a`, off over `b` (b at least a - 1).
- */
+/** Constant hysteresis: on over `a`, off under `b` (b at most a + 1), or on under `a`, off over `b` (b at least a - 1);
+ * limits the other way round do not compile. And any two ranges, that settle for so many ms and begin as on or off:
+ * FG_HYSTERESIS_OF(FG_RANGE_OVER(120), FG_RANGE_UNDER(50), 2000, true). */
 #define FG_HYSTERESIS_ON_OVER(a, b)                                                                                    \
     {                                                                                                                  \
-        FG_RANGE_OVER(a), FG_RANGE_UNDER(b), FG_SETTLE_NONE, false, false, false                                       \
+        FG_RANGE_OVER((a) + FG_MUST((b) <= (a) + 1)), FG_RANGE_UNDER(b), FG_SETTLE_NONE, false, false, false           \
     }
 #define FG_HYSTERESIS_ON_UNDER(a, b)                                                                                   \
     {                                                                                                                  \
-        FG_RANGE_UNDER(a), FG_RANGE_OVER(b), FG_SETTLE_NONE, false, false, false                                       \
+        FG_RANGE_UNDER((a) + FG_MUST((b) >= (a)-1)), FG_RANGE_OVER(b), FG_SETTLE_NONE, false, false, false             \
+    }
+#define FG_HYSTERESIS_OF(on, off, settle_ms, first_on)                                                                 \
+    {                                                                                                                  \
+        on, off, FG_SETTLE(settle_ms), first_on, false, false                                                          \
     }
 
 /** One reading into a hysteresis. Returns FG_UNSURE (still settling for the first time), FG_NO or FG_YES. */
@@ -159,18 +192,20 @@ typedef struct fg_band {
     fg_verdict label; /**< FG_LABEL(i) */
 } fg_band;
 
-/** A constant band from `low` up to `high`, both in it, widened by `margin` on both sides, for label number `i`. */
+/** A constant band from `low` up to `high`, both in it, widened by `margin` on both sides, for label number `i`; one
+ * beyond the last label there can be does not compile. */
 #define FG_BAND(low, high, margin, i)                                                                                  \
     {                                                                                                                  \
-        {(low), (high)}, {(low) - (margin), (high) + (margin)}, FG_LABEL(i)                                            \
+        {(low), (high)}, {(low) - (margin), (high) + (margin)},                                                        \
+            FG_LABEL((i) + FG_MUST((i) >= 0 && (i) < FG_LABELS_MOST))                                                  \
     }
 #define FG_BAND_UNDER(n, margin, i)                                                                                    \
     {                                                                                                                  \
-        FG_RANGE_UNDER(n), FG_RANGE_UNDER((n) + (margin)), FG_LABEL(i)                                                 \
+        FG_RANGE_UNDER(n), FG_RANGE_UNDER((n) + (margin)), FG_LABEL((i) + FG_MUST((i) >= 0 && (i) < FG_LABELS_MOST))   \
     }
 #define FG_BAND_FROM(n, margin, i)                                                                                     \
     {                                                                                                                  \
-        {(n), INT32_MAX}, {(n) - (margin), INT32_MAX}, FG_LABEL(i)                                                     \
+        {(n), INT32_MAX}, {(n) - (margin), INT32_MAX}, FG_LABEL((i) + FG_MUST((i) >= 0 && (i) < FG_LABELS_MOST))       \
     }
 
 /** Named ranges. The first band that holds the reading gives its label, what is in none gives `otherwise` (FG_NONE or a

@@ -4,8 +4,8 @@
  * The stages of a sensor work in this order whatever order they were written in: counts become units (`raw ... reads`),
  * a reading that is too old, has not moved for too long or cannot be is faulty (`stale`, `stuck`, `trust`), a circle
  * wraps, the last good value stands in for a while (`bridge`), the last good values are joined (`median`, `mean`), and
- * a zero is taken off. Usable alone: fg_scale_value for a converter's counts, fg_sensor_step and fg_flag_step for the
- * whole way.
+ * a zero is taken off. Usable alone: fg_scale_value for a converter's counts; fg_sensor_feed and fg_sensor_step, or
+ * fg_flag_feed and fg_flag_step, for the whole way.
  *
  *     bool depth_of(int32_t counts, fg_value *depth)
  *     {
@@ -90,6 +90,11 @@ typedef struct fg_sensor_state {
     fg_range steady_range;
 } fg_sensor_state;
 
+/** A reading, taken at `at`. It takes effect at the next step; a later one before that replaces it. */
+void fg_sensor_feed(fg_sensor_state *state, fg_value value, fg_time at);
+/** Something came that is no reading. */
+void fg_sensor_fault(fg_sensor_state *state, fg_time at);
+
 /** Takes the newest reading through the stages. Sets and returns `ok`; `value` keeps its last good one while not ok.
  * `window`: room for fg_window_room() values, kept from step to step; NULL if that is 0. `zero`: the answer of the flag
  * that sets the zero; FG_NO if there is none. `now`: ms of any clock; it may wrap. Where it goes
@@ -114,6 +119,11 @@ typedef struct fg_flag_state {
     bool fresh;  /**< in a gate: see fg_sensor_state */
     bool steady; /**< time alone will not change its answer */
 } fg_flag_state;
+
+/** A reading of a flag, taken at `at`. */
+void fg_flag_feed(fg_flag_state *state, bool yes, fg_time at);
+/** Something came that is neither yes nor no. */
+void fg_flag_fault(fg_flag_state *state, fg_time at);
 
 /** Takes the newest reading of a flag through its stages. Sets and returns `answer`. */
 fg_verdict fg_flag_step(const fg_flag *flag, fg_flag_state *state, fg_time now);

@@ -57,6 +57,9 @@ typedef uint8_t fg_verdict;
 
 enum { FG_UNSURE = 0, FG_NO = 1, FG_YES = 2, FG_NONE = 255 };
 
+/** Nothing where a constant condition holds, else it does not compile: for limits that are the wrong way round. */
+#define FG_MUST(condition) (0 * (int)sizeof(char[(condition) ? 1 : -1]))
+
 /** The answer of bands for label number `i`, 0 to FG_LABELS_MOST - 1. */
 #define FG_LABEL(i) ((fg_verdict)((i) + 1))
 

@@ -96,22 +96,12 @@ uint32_t fg_gate_work(const fg_gate *gate)
  * kept, since a step looks at one. */
 void fg_feed(fg_run *run, uint16_t sensor, fg_value value, fg_time at)
 {
-    if (sensor >= run->gate->size.sensors) return;
-    fg_sensor_state *state = &run->sensors[sensor];
-    state->newest = value;
-    state->heard = FG_HEARD_VALUE;
-    state->at = at;
-    state->fresh = true;
-    state->old = false;
+    if (sensor < run->gate->size.sensors) fg_sensor_feed(&run->sensors[sensor], value, at);
 }
 
-/* The newest value stays: `stuck` compares the next reading with it. */
 void fg_feed_fault(fg_run *run, uint16_t sensor, fg_time at)
 {
-    if (sensor >= run->gate->size.sensors) return;
-    run->sensors[sensor].heard = FG_HEARD_FAULT;
-    run->sensors[sensor].at = at;
-    run->sensors[sensor].fresh = true;
+    if (sensor < run->gate->size.sensors) fg_sensor_fault(&run->sensors[sensor], at);
 }
 
 /* Counts that leave 32 bits are a fault, and `newest` keeps what it had. `old` stays as well then, because nothing
@@ -141,11 +131,7 @@ void fg_feed_flag(fg_run *run, uint16_t flag, bool yes, fg_time at)
     if (flag >= run->gate->size.flags) return;
     fg_flag_state *state = &run->flags[flag];
     if (state->newest != yes || state->heard != FG_HEARD_VALUE) stir_flag(run, state);
-    state->newest = yes;
-    state->heard = FG_HEARD_VALUE;
-    state->at = at;
-    state->fresh = true;
-    state->old = false;
+    fg_flag_feed(state, yes, at);
 }
 
 /* A fault always stirs: the flag may have to be bridged from here on. */
@@ -154,9 +140,7 @@ void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at)
     if (flag >= run->gate->size.flags) return;
     fg_flag_state *state = &run->flags[flag];
     stir_flag(run, state);
-    state->heard = FG_HEARD_FAULT;
-    state->at = at;
-    state->fresh = true;
+    fg_flag_fault(state, at);
 }
 
 /* What is asked beyond the tables is answered with the value that has no effect: 0, unsure, NULL. So a caller with a

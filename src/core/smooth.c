@@ -26,6 +26,41 @@ bool fg_scale_value(const fg_scale_piece *scale, uint8_t count, int32_t counts, 
     return true;
 }
 
+/* ---- what is fed ---- */
+
+void fg_sensor_feed(fg_sensor_state *state, fg_value value, fg_time at)
+{
+    state->newest = value;
+    state->heard = FG_HEARD_VALUE;
+    state->at = at;
+    state->fresh = true;
+    state->old = false;
+}
+
+/* The newest value stays: `stuck` compares the next reading with it. */
+void fg_sensor_fault(fg_sensor_state *state, fg_time at)
+{
+    state->heard = FG_HEARD_FAULT;
+    state->at = at;
+    state->fresh = true;
+}
+
+void fg_flag_feed(fg_flag_state *state, bool yes, fg_time at)
+{
+    state->newest = yes;
+    state->heard = FG_HEARD_VALUE;
+    state->at = at;
+    state->fresh = true;
+    state->old = false;
+}
+
+void fg_flag_fault(fg_flag_state *state, fg_time at)
+{
+    state->heard = FG_HEARD_FAULT;
+    state->at = at;
+    state->fresh = true;
+}
+
 /* ---- what makes a reading faulty ---- */
 
 /* Once too old it stays so until the next reading: the clock may wrap meanwhile. A reading that was stamped after the

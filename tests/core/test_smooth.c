@@ -167,8 +167,35 @@ START_TEST(test_sensor)
 }
 END_TEST
 
+/* Alone, without a gate: a reading grows old, and the next one is new. */
+START_TEST(test_fed_alone)
+{
+    static const fg_sensor sensor = {.stages = FG_STAGE_STALE, .stale = 500};
+    static const fg_flag flag = {.stages = FG_STAGE_STALE, .stale = 500};
+    fg_sensor_state state = {0};
+    fg_flag_state key = {0};
+    ck_assert(!fg_sensor_step(&sensor, &state, NULL, FG_NO, 1000));
+    ck_assert_int_eq(fg_flag_step(&flag, &key, 1000), FG_UNSURE);
+    for (fg_time begun = 2000; begun < 6000; begun += 2000) {
+        fg_sensor_feed(&state, 7, begun);
+        fg_flag_feed(&key, true, begun + 3); /* stamped after the step */
+        ck_assert(fg_sensor_step(&sensor, &state, NULL, FG_NO, begun));
+        ck_assert_int_eq(fg_flag_step(&flag, &key, begun), FG_YES);
+        ck_assert(fg_sensor_step(&sensor, &state, NULL, FG_NO, begun + 500));
+        ck_assert(!fg_sensor_step(&sensor, &state, NULL, FG_NO, begun + 501));
+        ck_assert_int_eq(fg_flag_step(&flag, &key, begun + 501), FG_UNSURE);
+    }
+    fg_sensor_feed(&state, 8, 9000);
+    fg_sensor_fault(&state, 9001);
+    fg_flag_fault(&key, 9001);
+    ck_assert(!fg_sensor_step(&sensor, &state, NULL, FG_NO, 9001));
+    ck_assert_int_eq(fg_flag_step(&flag, &key, 9001), FG_UNSURE);
+}
+END_TEST
+
 static void fill(TCase *tests)
 {
+    tcase_add_test(tests, test_fed_alone);
     tcase_add_loop_test(tests, test_line, 0, COUNT_OF(scales));
     tcase_add_loop_test(tests, test_wide, 0, COUNT_OF(products));
     tcase_add_test(tests, test_wide_at_random);
