@@ -259,7 +259,8 @@ bool live_turn(live_session *s, int64_t until_ms)
     now = live_now();
     live_way_turn(s);
     if (!live_source_turn(s, now)) return false;
-    if (s->kind != LIVE_PLAYED && !fg_live_until(s->live, live_clock(s))) return false;
+    /* While there is something to read nobody is silent, however long it takes to work it off. */
+    if (!from[0].revents && s->kind != LIVE_PLAYED && !fg_live_until(s->live, live_clock(s))) return false;
     keep(s, now);
     if (s->view) live_view_draw(s->view);
     return !s->quits;
