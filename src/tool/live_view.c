@@ -1,48 +1,16 @@
-/* The view of a live run in a terminal, by ncurses: sensors, rules, outputs, what changed and why. */
-#define _XOPEN_SOURCE_EXTENDED 1
-#include "live.h"
+/* The view of a live run in a terminal, by ncurses: its beginning and end, the parts of the screen, the keys. */
+#ifndef FG_WITHOUT_VIEW
+#include "live_view.h"
 #include "live_keys.h"
 
-#ifndef FG_WITHOUT_VIEW
-#include <curses.h>
 #include <fcntl.h>
 #include <inttypes.h>
 #include <langinfo.h>
 #include <locale.h>
-#include <math.h>
 #include <signal.h>
 #include <stdlib.h>
 #include <string.h>
 #include <unistd.h>
-#include <wchar.h>
-
-enum { LOG_MOST = 200, LEAST_WIDTH = 60, LEAST_HEIGHT = 20, DRAWN_MS = 100, FIGURED_MS = 500, FIRST_LAMP = 16 };
-
-typedef enum look { LOOK_PLAIN, LOOK_GOOD, LOOK_BAD, LOOK_UNSURE, LOOK_CHOSEN, LOOK_DIM, LOOK_MARK } look;
-
-/* A change, or something that was told. */
-typedef struct entry {
-    int64_t t_ms;
-    char *name, *text, *because; /* `name` NULL: it was told */
-} entry;
-
-struct live_view {
-    live_session *s;
-    SCREEN *screen;
-    FILE *keys;
-    int keys_handle;
-    bool colours, utf8, frozen, why;
-    size_t chosen;             /* among what can be chosen */
-    const fg_declared **items; /* what can be chosen, in the order it is drawn */
-    size_t item_count;
-    int64_t *since; /* when each declared name changed; -1: not yet */
-    entry log[LOG_MOST];
-    size_t logged;
-    char message[300];
-    int64_t message_ms, drawn_ms, figured_ms;
-    fg_figures *figures; /* of each sensor, worked out now and then */
-    fg_figures (*label_figures)[FG_WATCH_LABELS];
-};
 
 /* ---- the terminal ---- */
 
@@ -206,316 +174,6 @@ static void say(live_view *v, const char *text)
     v->message_ms = live_now();
 }
 
-/* ---- writing ---- */
-
-static int attributes(const live_view *v, look l)
-{
-    const attr_t colour = v->colours ? (attr_t)COLOR_PAIR(l) : 0;
-    switch (l) {
-    case LOOK_GOOD:
-    case LOOK_BAD:
-    case LOOK_MARK: return (int)(colour | A_BOLD);
-    case LOOK_UNSURE: return (int)colour;
-    case LOOK_CHOSEN: return (int)A_REVERSE;
-    case LOOK_DIM: return (int)A_DIM;
-    default: return (int)A_NORMAL;
-    }
-}
-
-/* The next character as the terminal can show it, and how wide it is. */
-static size_t next_wide(const live_view *v, const char *at, size_t size, wchar_t *wide, int *width)
-{
-    mbstate_t state = {0};
-    const size_t taken = v->utf8 ? mbrtowc(wide, at, size, &state) : 1;
-    if (taken == 0 || taken > size || !v->utf8) {
-        *wide = (unsigned char)*at < 0x20 || (unsigned char)*at > 0x7e ? L'?' : (wchar_t)*at;
-        *width = 1;
-        return 1;
-    }
-    *width = wcwidth(*wide);
-    if (*width < 0) *width = 0;
-    return taken;
-}
-
-/* A text in at most `width` columns of a line; returns how many it took. */
-static int put(const live_view *v, int y, int x, int width, look l, fg_text text)
-{
-    char escape[FG_ESCAPE_SIZE];
-    int used = 0;
-    (void)attrset(attributes(v, l));
-    while (text.size && used < width) {
-        fg_text piece = fg_text_next_shown(&text, escape);
-        while (piece.size) {
-            wchar_t wide[2] = {0};
-            int columns;
-            const size_t taken = next_wide(v, piece.at, piece.size, wide, &columns);
-            if (used + columns > width) {
-                width = used;
-                break;
-            }
-            if (columns) (void)mvaddnwstr(y, x + used, wide, 1);
-            used += columns;
-            piece = (fg_text){piece.at + taken, piece.size - taken};
-        }
-    }
-    (void)attrset(A_NORMAL);
-    return used;
-}
-
-__attribute__((format(printf, 6, 7))) static int putf(const live_view *v, int y, int x, int width, look l,
-                                                      const char *format, ...)
-{
-    char text[600];
-    va_list values;
-    va_start(values, format);
-    (void)vsnprintf(text, sizeof text, format, values);
-    va_end(values);
-    return put(v, y, x, width, l, fg_text_of(text));
-}
-
-static const char *sign(const live_view *v, const char *utf8, const char *ascii) { return v->utf8 ? utf8 : ascii; }
-
-static void heading(const live_view *v, int y, const char *text)
-{
-    const int used = putf(v, y, 0, COLS, LOOK_DIM, "%s %s ", sign(v, "──", "--"), text);
-    for (int x = used; x < COLS; x++) (void)putf(v, y, x, 1, LOOK_DIM, "%s", sign(v, "─", "-"));
-}
-
-static fg_text value_text(const fg_declared *d, fg_value value, char *room)
-{
-    return (fg_text){room, fg_value_write(value, d->decimals, room)};
-}
-
-/* ---- sensors ---- */
-
-static bool is_chosen(const live_view *v, const fg_declared *d) { return v->item_count && v->items[v->chosen] == d; }
-
-/* To scale: limits as lines, the reading as a block. */
-static void draw_bar(const live_view *v, const fg_declared *d, int y, int x, int width)
-{
-    fg_value low, high, value;
-    size_t count;
-    const fg_value *limits = fg_watch_limits(v->s->watch, d, &count);
-    fg_watch_scale(v->s->watch, d, &low, &high);
-    const double apart = (double)high - low > 0 ? (double)high - low : 1;
-    for (int i = 0; i < width; i++) (void)putf(v, y, x + i, 1, LOOK_DIM, "%s", sign(v, "·", "."));
-    for (size_t i = 0; i < count; i++) {
-        const int at = (int)lround(((double)limits[i] - low) / apart * (width - 1));
-        if (at >= 0 && at < width) (void)putf(v, y, x + at, 1, LOOK_PLAIN, "%s", sign(v, "│", "|"));
-    }
-    if (!fg_sensor_value(fg_live_run(v->s->live), d->index, &value)) return;
-    const int at = (int)lround(((double)value - low) / apart * (width - 1));
-    const bool beyond = at < 0 || at >= width;
-    (void)putf(v, y,
-               x + (at < 0        ? 0
-                    : at >= width ? width - 1
-                                  : at),
-               1, beyond ? LOOK_BAD : LOOK_MARK, "%s",
-               at < 0        ? "<"
-               : at >= width ? ">"
-                             : sign(v, "█", "#"));
-}
-
-static void draw_trace(const live_view *v, const fg_declared *d, int y, int x, int width)
-{
-    static const char *const blocks[] = {"▁", "▂", "▃", "▄", "▅", "▆", "▇", "█"};
-    static const char *const signs[] = {"_", "_", ".", "-", "-", "=", "=", "#"};
-    fg_trace trace;
-    fg_value low = 0, high = 0;
-    bool any = false;
-    fg_watch_trace(v->s->watch, d, fg_live_time(v->s->live), &trace);
-    if (width > FG_WATCH_SECONDS) width = FG_WATCH_SECONDS;
-    const int first = FG_WATCH_SECONDS - width;
-    for (int i = first; i < FG_WATCH_SECONDS; i++) {
-        if (!trace.good[i]) continue;
-        if (!any || trace.values[i] < low) low = trace.values[i];
-        if (!any || trace.values[i] > high) high = trace.values[i];
-        any = true;
-    }
-    for (int i = first; i < FG_WATCH_SECONDS; i++) {
-        if (!trace.good[i]) continue;
-        const int64_t apart = (int64_t)high - low;
-        const int block = apart ? (int)(((int64_t)trace.values[i] - low) * 7 / apart) : 0;
-        (void)putf(v, y, x + i - first, 1, LOOK_DIM, "%s", v->utf8 ? blocks[block] : signs[block]);
-    }
-}
-
-/* What the rules on a sensor make of it now. */
-static void describe_rules(const live_view *v, const fg_declared *d, char *text, size_t room)
-{
-    const fg_program *program = &v->s->file->program;
-    size_t size = 0;
-    *text = '\0';
-    for (uint32_t i = 0; i < program->declared_count; i++) {
-        const fg_declared *r = &program->declared[i];
-        if (!fg_kind_is(r->kind, FG_KIND_ON_SENSOR) || r->sensor != d->index || r->slot == FG_INDEX_NONE) continue;
-        const fg_verdict answer = fg_answer(fg_live_run(v->s->live), r->slot);
-        const fg_text word = fg_kind_is(r->kind, FG_KIND_LABELS) ? fg_answer_text(r, answer) : r->name;
-        if (!fg_kind_is(r->kind, FG_KIND_LABELS) && answer != FG_YES) continue;
-        if (answer == FG_UNSURE || size + word.size + 3 > room) continue;
-        size += (size_t)snprintf(text + size, room - size, "%s%.*s", size ? ", " : "", (int)word.size, word.at);
-    }
-}
-
-static void draw_sensor(const live_view *v, const fg_declared *d, int y)
-{
-    enum { NAME = 12, NUMBER = 15, RULES = 14, TRACE = 20 };
-    const fg_run *run = fg_live_run(v->s->live);
-    char number[FG_VALUE_TEXT_SIZE], rules[120];
-    fg_value value;
-    const bool good = fg_sensor_value(run, d->index, &value);
-    const bool held = fg_live_held(v->s->live, d).size != 0;
-    (void)putf(v, y, 0, 1, LOOK_PLAIN, "%s", is_chosen(v, d) ? ">" : " ");
-    (void)put(v, y, 2, NAME - 1, is_chosen(v, d) ? LOOK_CHOSEN : LOOK_PLAIN, d->name);
-    int x = 2 + NAME;
-    if (good) {
-        const fg_text text = value_text(d, value, number);
-        const int width = (int)text.size < 7 ? 7 - (int)text.size : 0;
-        (void)putf(v, y, x + width, NUMBER - 1 - width, LOOK_PLAIN, "%.*s %.*s", (int)text.size, text.at,
-                   (int)d->unit.size, d->unit.at ? d->unit.at : "");
-    } else {
-        const bool read = fg_live_was_read(v->s->live, d) || v->s->file->program.gate.sensors[d->index].term_count;
-        (void)putf(v, y, x, NUMBER - 1, LOOK_BAD, "%s", read ? " faulty" : "no reading");
-    }
-    x += NUMBER;
-    if (held && v->s->kind != LIVE_HAND) (void)putf(v, y, x - 2, 1, LOOK_UNSURE, "%s", sign(v, "✋", "h"));
-    const int left = COLS - x - RULES - 1, trace = left > 44 ? TRACE : left > 34 ? 10 : 0;
-    const int bar = left - (trace ? trace + 1 : 0);
-    draw_bar(v, d, y, x, bar);
-    describe_rules(v, d, rules, sizeof rules);
-    (void)putf(v, y, x + bar + 1, RULES - 1, LOOK_GOOD, "%s", rules);
-    if (trace) draw_trace(v, d, y, x + bar + 1 + RULES, trace);
-}
-
-/* What was read of the chosen sensor since the mark. */
-static void draw_figures(const live_view *v, const fg_declared *d, int y)
-{
-    const fg_figures *f = &v->figures[d->index];
-    char a[FG_VALUE_TEXT_SIZE], b[FG_VALUE_TEXT_SIZE], c[FG_VALUE_TEXT_SIZE], n[FG_VALUE_TEXT_SIZE];
-    if (!f->count) {
-        (void)putf(v, y, 2, COLS - 2, LOOK_DIM, "%.*s: nothing read since the mark", (int)d->name.size, d->name.at);
-        return;
-    }
-    const fg_text low = value_text(d, f->lowest, a), mid = value_text(d, f->median, b),
-                  high = value_text(d, f->highest, c);
-    const fg_text noise = value_text(d, f->noise, n);
-    (void)putf(v, y, 2, COLS - 2, LOOK_DIM,
-               "%.*s since the mark: lowest %.*s, median %.*s, highest %.*s %.*s, noise %.*s (%" PRIu64 " readings%s)",
-               (int)d->name.size, d->name.at, (int)low.size, low.at, (int)mid.size, mid.at, (int)high.size, high.at,
-               (int)d->unit.size, d->unit.at ? d->unit.at : "", (int)noise.size, noise.at, f->count,
-               f->faults ? ", some faulty" : "");
-}
-
-/* ---- answers and outputs ---- */
-
-static void write_since(const live_view *v, const fg_declared *d, char *text, size_t room)
-{
-    const int64_t since = v->since[d - v->s->file->program.declared], now = fg_live_time(v->s->live);
-    *text = '\0';
-    if (since < 0 || now < since) return;
-    const int64_t seconds = (now - since) / 1000;
-    if (seconds < 100)
-        snprintf(text, room, "%" PRId64 " s", seconds);
-    else if (seconds < 6000)
-        snprintf(text, room, "%" PRId64 " min", seconds / 60);
-    else
-        snprintf(text, room, "%" PRId64 " h", seconds / 3600);
-}
-
-static look look_of(const fg_declared *d, fg_verdict answer)
-{
-    if (fg_kind_is(d->kind, FG_KIND_LABELS)) return answer == FG_UNSURE ? LOOK_UNSURE : LOOK_PLAIN;
-    return answer == FG_YES ? LOOK_GOOD : answer == FG_UNSURE ? LOOK_UNSURE : LOOK_DIM;
-}
-
-static void draw_answer(const live_view *v, const fg_declared *d, int y, int x, int width)
-{
-    const fg_run *run = fg_live_run(v->s->live);
-    const bool count = d->kind == FG_KIND_COUNT;
-    char digits[FG_VALUE_TEXT_SIZE], since[24];
-    const fg_verdict answer = count ? FG_YES : fg_answer(run, d->slot);
-    const fg_text is =
-        count ? (fg_text){digits, fg_value_write(fg_count_value(run, d->index), 0, digits)} : fg_answer_text(d, answer);
-    const bool held = fg_kind_is(d->kind, FG_KIND_READ) && fg_live_held(v->s->live, d).size && v->s->kind != LIVE_HAND;
-    int used = put(v, y, x, width - 9, is_chosen(v, d) ? LOOK_CHOSEN : LOOK_PLAIN, d->name);
-    used += putf(v, y, x + used, width - used, LOOK_PLAIN, " ");
-    used += put(v, y, x + used, width - used - 1, look_of(d, answer), is);
-    write_since(v, d, since, sizeof since);
-    if (*since) (void)putf(v, y, x + used, width - used - 1, LOOK_DIM, "  %s%s", held ? "by hand, " : "", since);
-}
-
-/* The nearest of the colours a terminal with 256 has; 8 have at least the strongest parts. */
-static int nearest(uint32_t colour)
-{
-    const int parts[3] = {(int)(colour >> 16 & 255), (int)(colour >> 8 & 255), (int)(colour & 255)};
-    if (COLORS >= 256) return 16 + 36 * (parts[0] * 5 / 255) + 6 * (parts[1] * 5 / 255) + parts[2] * 5 / 255;
-    return (parts[0] > 127 ? COLOR_RED : 0) | (parts[1] > 127 ? COLOR_GREEN : 0) | (parts[2] > 127 ? COLOR_BLUE : 0);
-}
-
-static void draw_lamp(const live_view *v, const fg_declared *d, const fg_level *level, int y, int x)
-{
-    const bool on = level->form != FG_FORM_OFF;
-    const char *lamp = on ? sign(v, "●", "*") : sign(v, "○", "o");
-    if (!v->colours || !on) {
-        (void)putf(v, y, x, 2, on ? LOOK_MARK : LOOK_DIM, "%s", lamp);
-        return;
-    }
-    const short pair = (short)(FIRST_LAMP + d->index % (COLOR_PAIRS - FIRST_LAMP));
-    (void)init_pair(pair,
-                    (short)(level->colour & 0xffffff ? nearest(level->colour)
-                            : COLORS >= 256          ? 172
-                                                     : COLOR_YELLOW),
-                    -1);
-    (void)attrset((int)((attr_t)COLOR_PAIR(pair) | A_BOLD));
-    (void)mvaddstr(y, x, lamp);
-    (void)attrset(A_NORMAL);
-}
-
-/* As what it is: a lamp, an arrow, a needle, lights, a note. */
-static int draw_sign(const live_view *v, const fg_declared *d, const fg_level *level, int y, int x)
-{
-    static const char *const needles[] = {"↙", "←", "↖", "↑", "↗", "→", "↘"};
-    static const char *const plain[] = {"/", "-", "\\", "|", "/", "-", "\\"};
-    const bool rests = level->form == v->s->file->program.gate.outputs[d->index].rest.form && !level->percent;
-    switch (d->kind) {
-    case FG_KIND_LAMP:
-    case FG_KIND_RELAY: draw_lamp(v, d, level, y, x); return 2;
-    case FG_KIND_MOTOR:
-        return putf(v, y, x, 3, rests ? LOOK_DIM : LOOK_GOOD, "%s",
-                    level->form == FG_FORM_FORWARD ? sign(v, "▶▶ ", ">> ")
-                    : level->form == FG_FORM_BACK  ? sign(v, "◀◀ ", "<< ")
-                                                   : sign(v, "■  ", "[] "));
-    case FG_KIND_SERVO: {
-        const int at = level->number < 0 ? 0 : level->number > 180 ? 6 : level->number / 30;
-        return putf(v, y, x, 2, LOOK_PLAIN, "%s ", v->utf8 ? needles[at] : plain[at]);
-    }
-    case FG_KIND_BUZZER:
-        return putf(v, y, x, 2, rests ? LOOK_DIM : LOOK_GOOD, "%s ", rests ? sign(v, "·", ".") : sign(v, "♪", "~"));
-    default: return 0;
-    }
-}
-
-static void draw_output(live_view *v, const fg_declared *d, int y, int x, int width)
-{
-    const fg_run *run = fg_live_run(v->s->live);
-    const fg_level *level = &fg_output_at(run, d->index)->level;
-    const bool now = v->since[d - v->s->file->program.declared] >= 0;
-    char text[200];
-    size_t size = fg_output_text(run, d->index, text, sizeof text);
-    if (size > sizeof text) size = sizeof text;
-    int used = put(v, y, x, 12, is_chosen(v, d) ? LOOK_CHOSEN : LOOK_PLAIN, d->name);
-    used = used < 10 ? 10 : used;
-    if (!now) return;
-    used += 1 + draw_sign(v, d, level, y, x + used + 1);
-    used += put(v, y, x + used, width - used - 1, LOOK_PLAIN, (fg_text){text, size});
-    if (d->kind != FG_KIND_BAR || (level->form != FG_FORM_FILL && level->form != FG_FORM_LIGHT)) return;
-    for (int i = 1; i <= 10 && used + 2 + i < width; i++) {
-        const bool lit = level->form == FG_FORM_FILL ? i <= level->number : i == level->number;
-        (void)putf(v, y, x + used + 1 + i, 1, lit ? LOOK_GOOD : LOOK_DIM, "%s",
-                   lit ? sign(v, "▮", "#") : sign(v, "▯", "."));
-    }
-}
-
 /* ---- the parts of the screen ---- */
 
 /* Those of a kind, several side by side, in at most `lines` lines; returns how many lines it took. */
@@ -536,12 +194,12 @@ static int draw_grid(live_view *v, int y, int lines, int width, size_t from, siz
             const fg_declared *d = v->items[from + (size_t)i];
             const int wide = columns == 1 || i + 1 == count ? COLS - 2 - column * width : width;
             if (outputs)
-                draw_output(v, d, y + row, 2 + column * width, wide);
+                live_draw_output(v, d, y + row, 2 + column * width, wide);
             else
-                draw_answer(v, d, y + row, 2 + column * width, wide);
+                live_draw_answer(v, d, y + row, 2 + column * width, wide);
         }
     if (shown < needed)
-        (void)putf(v, y + shown - 1, COLS - 12, 12, LOOK_DIM, "  %d more", count - (first + shown) * columns);
+        (void)live_putf(v, y + shown - 1, COLS - 12, 12, LOOK_DIM, "  %d more", count - (first + shown) * columns);
     return shown;
 }
 
@@ -550,7 +208,7 @@ static int draw_sensors(live_view *v, int y, int lines, size_t count)
     const int shown = (int)count < lines ? (int)count : lines;
     int first = 0;
     if (v->chosen < count && (int)v->chosen >= shown) first = (int)v->chosen - shown + 1;
-    for (int i = 0; i < shown; i++) draw_sensor(v, v->items[first + i], y + i);
+    for (int i = 0; i < shown; i++) live_draw_sensor(v, v->items[first + i], y + i);
     return shown;
 }
 
@@ -568,7 +226,7 @@ static void draw_label(const live_view *v, int label, int y)
         if (d->kind != FG_KIND_SENSOR || !tool_is_chosen(&s->changes.chosen, d)) continue;
         const fg_figures *f = &v->label_figures[d->index][label];
         if (!f->count) continue;
-        const fg_text low = value_text(d, f->lowest, a), high = value_text(d, f->highest, b);
+        const fg_text low = live_value_text(d, f->lowest, a), high = live_value_text(d, f->highest, b);
         size += (size_t)snprintf(text + size, sizeof text - size, "  %.*s %.*s..%.*s %.*s", (int)d->name.size,
                                  d->name.at, (int)low.size, low.at, (int)high.size, high.at, (int)d->unit.size,
                                  d->unit.at ? d->unit.at : "");
@@ -578,16 +236,16 @@ static void draw_label(const live_view *v, int label, int y)
     text[size] = '\0';
     const fg_text word = label ? *s->labels[label] : fg_text_of("in between");
     const bool now = s->label == label || (label == 0 && s->label < 0);
-    int used = putf(v, y, 2, COLS - 2, now ? LOOK_CHOSEN : LOOK_PLAIN, "%d %.*s", label, (int)word.size, word.at);
+    int used = live_putf(v, y, 2, COLS - 2, now ? LOOK_CHOSEN : LOOK_PLAIN, "%d %.*s", label, (int)word.size, word.at);
     used = used < 16 ? 16 : used + 1;
     if (!count) {
-        (void)putf(v, y, 2 + used, COLS - used - 2, LOOK_DIM, "%s",
-                   label ? "no readings yet" : "(not kept as a label)");
+        (void)live_putf(v, y, 2 + used, COLS - used - 2, LOOK_DIM, "%s",
+                        label ? "no readings yet" : "(not kept as a label)");
         return;
     }
-    used += putf(v, y, 2 + used, COLS - used - 2, LOOK_PLAIN, "%4" PRIu64 " readings%s", count, text);
-    (void)putf(v, y, 2 + used, COLS - used - 2, still ? LOOK_GOOD : LOOK_UNSURE, "  %s",
-               still ? "lies still" : "still moves");
+    used += live_putf(v, y, 2 + used, COLS - used - 2, LOOK_PLAIN, "%4" PRIu64 " readings%s", count, text);
+    (void)live_putf(v, y, 2 + used, COLS - used - 2, still ? LOOK_GOOD : LOOK_UNSURE, "  %s",
+                    still ? "lies still" : "still moves");
 }
 
 static int draw_labels(const live_view *v, int y, int lines)
@@ -618,7 +276,7 @@ static int draw_wrapped(const live_view *v, int y, int lines, int x, look l, fg_
     int line = 0;
     while (text.size && line < lines) {
         const size_t size = fitting(text, COLS - x, l == LOOK_CHOSEN);
-        (void)put(v, y + line++, x, COLS - x, l, (fg_text){text.at, size});
+        (void)live_put(v, y + line++, x, COLS - x, l, (fg_text){text.at, size});
         text = (fg_text){text.at + size, text.size - size};
     }
     return line;
@@ -636,23 +294,24 @@ static void draw_why(const live_view *v, int y, int lines)
                                 (int)fg_answer_text(d, fg_answer(fg_live_run(v->s->live), d->slot)).size,
                                 fg_answer_text(d, fg_answer(fg_live_run(v->s->live), d->slot)).at);
     if (size > sizeof is) size = sizeof is;
-    heading(v, y, "why (w goes back to the changes)");
-    (void)putf(v, y + 1, 2, COLS - 2, LOOK_PLAIN, "%.*s is %.*s because", (int)d->name.size, d->name.at, (int)size, is);
+    live_heading(v, y, "why (w goes back to the changes)");
+    (void)live_putf(v, y + 1, 2, COLS - 2, LOOK_PLAIN, "%.*s is %.*s because", (int)d->name.size, d->name.at, (int)size,
+                    is);
     (void)draw_wrapped(v, y + 2, lines - 2, 4, LOOK_PLAIN, fg_live_because(v->s->live, d));
 }
 
 /* The newest first. */
 static void draw_log(const live_view *v, int y, int lines)
 {
-    heading(v, y, "what changed, the newest first");
-    if (!v->logged) (void)putf(v, y + 1, 2, COLS - 2, LOOK_DIM, "nothing yet");
+    live_heading(v, y, "what changed, the newest first");
+    if (!v->logged) (void)live_putf(v, y + 1, 2, COLS - 2, LOOK_DIM, "nothing yet");
     int line = 1;
     for (size_t k = 1; k <= v->logged && k <= LOG_MOST && line < lines; k++) {
         const entry *e = &v->log[(v->logged - k) % LOG_MOST];
-        int x = putf(v, y + line, 0, COLS, LOOK_DIM, "%9.1f s ", (double)(e->t_ms < 0 ? 0 : e->t_ms) / 1000);
+        int x = live_putf(v, y + line, 0, COLS, LOOK_DIM, "%9.1f s ", (double)(e->t_ms < 0 ? 0 : e->t_ms) / 1000);
         if (e->name) {
-            x += putf(v, y + line, x, COLS - x, LOOK_PLAIN, " %-10s ", e->name);
-            x += putf(v, y + line, x, COLS - x, LOOK_MARK, "%-18s ", e->text ? e->text : "");
+            x += live_putf(v, y + line, x, COLS - x, LOOK_PLAIN, " %-10s ", e->name);
+            x += live_putf(v, y + line, x, COLS - x, LOOK_MARK, "%-18s ", e->text ? e->text : "");
             line += draw_wrapped(v, y + line, 1, x, LOOK_DIM, fg_text_of(e->because ? e->because : ""));
         } else {
             line += draw_wrapped(v, y + line, lines - line, x + 1, LOOK_UNSURE, fg_text_of(e->text ? e->text : ""));
@@ -666,16 +325,17 @@ static void draw_title(const live_view *v, int y)
     const int64_t t_ms = fg_live_time(s->live);
     const fg_text title = s->file->program.title.size ? s->file->program.title : fg_text_of(tool_path(s->file->path));
     const char *source = s->kind == LIVE_HAND ? "moved by hand" : s->name;
-    int x = put(v, y, 0, COLS / 2, LOOK_MARK, title);
-    x += putf(v, y, x, COLS - x, LOOK_PLAIN, "  %s", source);
+    int x = live_put(v, y, 0, COLS / 2, LOOK_MARK, title);
+    x += live_putf(v, y, x, COLS - x, LOOK_PLAIN, "  %s", source);
     if (t_ms < 0)
-        x += putf(v, y, x, COLS - x, LOOK_UNSURE, "  waiting for the first reading");
+        x += live_putf(v, y, x, COLS - x, LOOK_UNSURE, "  waiting for the first reading");
     else
-        x += putf(v, y, x, COLS - x, LOOK_PLAIN, "  %.1f s", (double)t_ms / 1000);
-    if (s->still) x += putf(v, y, x, COLS - x, LOOK_UNSURE, "  time stands");
-    if (v->frozen) x += putf(v, y, x, COLS - x, LOOK_UNSURE, "  frozen");
-    if (s->serial && fg_serial_handle(s->serial) < 0) x += putf(v, y, x, COLS - x, LOOK_BAD, "  the board is gone");
-    if (s->keeper) (void)putf(v, y, x, COLS - x, LOOK_DIM, "  %" PRIu64 " rows kept", fg_keep_rows(s->keeper));
+        x += live_putf(v, y, x, COLS - x, LOOK_PLAIN, "  %.1f s", (double)t_ms / 1000);
+    if (s->still) x += live_putf(v, y, x, COLS - x, LOOK_UNSURE, "  time stands");
+    if (v->frozen) x += live_putf(v, y, x, COLS - x, LOOK_UNSURE, "  frozen");
+    if (s->serial && fg_serial_handle(s->serial) < 0)
+        x += live_putf(v, y, x, COLS - x, LOOK_BAD, "  the board is gone");
+    if (s->keeper) (void)live_putf(v, y, x, COLS - x, LOOK_DIM, "  %" PRIu64 " rows kept", fg_keep_rows(s->keeper));
 }
 
 /* The keys that matter for what is chosen. */
@@ -684,7 +344,7 @@ static void write_help(const live_view *v, char *text, size_t room)
     const fg_declared *d = v->item_count ? v->items[v->chosen] : NULL;
     const bool sensor = d && d->kind == FG_KIND_SENSOR && !v->s->file->program.gate.sensors[d->index].term_count;
     const bool flag = d && d->kind == FG_KIND_FLAG, own = v->s->kind == LIVE_HAND || v->s->kind == LIVE_PLAYED;
-    snprintf(text, room, "%s choose  q quit  w why  %s%s%s%sm mark  z freeze  %s", sign(v, "↑↓", "up/down"),
+    snprintf(text, room, "%s choose  q quit  w why  %s%s%s%sm mark  z freeze  %s", live_sign(v, "↑↓", "up/down"),
              v->s->options->label_as ? "1-9, 0 label  " : "",
              sensor ? v->utf8 ? "←→ one step  PgUp/PgDn ten  Home/End ends  n/b next limit  "
                               : "left/right one step  PgUp/PgDn ten  Home/End ends  n/b next limit  "
@@ -741,12 +401,12 @@ static void draw_all(live_view *v)
     draw_title(v, y++);
     const int share = at_least((bottom - 8) / 2, 3);
     y += draw_sensors(v, y, share, sensors);
-    if (v->item_count && v->items[v->chosen]->kind == FG_KIND_SENSOR) draw_figures(v, v->items[v->chosen], y);
-    if (sensors > (size_t)share) (void)putf(v, y, COLS - 9, 9, LOOK_DIM, " %d more    ", (int)sensors - share);
+    if (v->item_count && v->items[v->chosen]->kind == FG_KIND_SENSOR) live_draw_figures(v, v->items[v->chosen], y);
+    if (sensors > (size_t)share) (void)live_putf(v, y, COLS - 9, 9, LOOK_DIM, " %d more    ", (int)sensors - share);
     if (sensors) y++;
     if (flags) y += draw_grid(v, y, 2, RULE_WIDTH, sensors, sensors + flags, false);
     if (v->s->options->label_as && y + 3 < bottom) {
-        heading(v, y++, "label of what is read now");
+        live_heading(v, y++, "label of what is read now");
         y += draw_labels(v, y, at_least((bottom - y) / 2, 2));
     }
     const int left = bottom - y;
@@ -761,11 +421,11 @@ static void draw_all(live_view *v)
             for_outputs--;
     }
     if (rules && left > 4) {
-        heading(v, y++, "rules, and how long they have said so");
+        live_heading(v, y++, "rules, and how long they have said so");
         y += draw_grid(v, y, for_rules, RULE_WIDTH, sensors + flags, sensors + flags + rules, false);
     }
     if (outputs && bottom - y > 1) {
-        heading(v, y++, "outputs");
+        live_heading(v, y++, "outputs");
         y += draw_grid(v, y, at_least(for_outputs, 1), OUTPUT_WIDTH, sensors + flags + rules, v->item_count, true);
     }
     if (bottom - y > 1) {
@@ -774,7 +434,8 @@ static void draw_all(live_view *v)
         else
             draw_log(v, y, bottom - y);
     }
-    if (*v->message && live_now() - v->message_ms < 5000) (void)putf(v, bottom, 0, COLS, LOOK_GOOD, " %s", v->message);
+    if (*v->message && live_now() - v->message_ms < 5000)
+        (void)live_putf(v, bottom, 0, COLS, LOOK_GOOD, " %s", v->message);
     (void)draw_wrapped(v, bottom + 1, LINES - bottom - 1, 0, LOOK_CHOSEN, fg_text_of(help));
 }
 
@@ -874,6 +535,7 @@ void live_view_keys(live_view *v)
 }
 
 #else
+#include "live.h"
 
 live_view *live_view_start(live_session *s)
 {

@@ -10,7 +10,6 @@
 /* One name that is sent. */
 typedef struct item {
     const fg_declared *declared;
-    bool output;
     char *text; /* of an output */
     size_t room;
 } item;
@@ -207,7 +206,7 @@ static void pull(pretender *p)
     }
 }
 
-/* At rows that everybody can foresee; true: the row itself is lost. */
+/* At rows that everybody can foresee; true: the row itself is torn. */
 static bool go_wrong(pretender *p, int64_t t_ms)
 {
     static const char garbage[] = "\xff\x00\x9c\xf3\x80\x1b[2J\xfe\xe0\n";
@@ -216,9 +215,7 @@ static bool go_wrong(pretender *p, int64_t t_ms)
     if (at == GARBAGE_AT && has(p, FAULT_GARBAGE)) send(p, garbage, sizeof garbage - 1);
     if (at == RESTART_AT && has(p, FAULT_RESTART)) restart(p, t_ms);
     if (at == PULLED_AT && has(p, FAULT_PULLED)) pull(p);
-    if (at != TORN_AT || !has(p, FAULT_TORN)) return false;
-    send_row(p, true);
-    return true;
+    return at == TORN_AT && has(p, FAULT_TORN);
 }
 
 /* ---- rows ---- */
@@ -240,7 +237,7 @@ static bool make_items(pretender *p, const fg_text *columns, size_t count)
     for (uint32_t i = 0; p->live && i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
         if (!fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) continue;
-        p->items[p->count] = (item){.declared = d, .output = true};
+        p->items[p->count] = (item){.declared = d};
         p->columns[p->count++] = d->name;
     }
     return true;
@@ -274,12 +271,9 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     for (size_t i = 1; i < count; i++) p->cells[i] = cells[i];
     step(p, cells, t_ms);
     p->rows++;
+    const bool torn = go_wrong(p, t_ms);
     p->cells[0] = (fg_text){time, (size_t)snprintf(time, sizeof time, "%" PRId64, t_ms - p->clock_ms)};
-    if (!go_wrong(p, t_ms)) {
-        if (p->cells[0].size) /* after a restart */
-            p->cells[0].size = (size_t)snprintf(time, sizeof time, "%" PRId64, t_ms - p->clock_ms);
-        send_row(p, false);
-    }
+    send_row(p, torn);
     return !p->failed && !tool_stopped;
 }
 
