@@ -1,16 +1,12 @@
 /* Parts of baked gates: sequences. */
 
-/* What is left of a step that comes very late, once whole runs of every sequence are taken off. */
-static uint16_t late(uint32_t gone, uint16_t run)
+/* What counts of a step that comes very late, once whole runs of every sequence are taken off; `runs`: many of them. Of
+ * one that comes before the last nothing. After an hour's pause it takes a few hundred rounds. */
+static uint16_t late(uint32_t gone, uint16_t runs)
 {
-    uint16_t left = 0;
-    for (uint8_t bit = 0; bit < 32; bit++) { /* long division: no library is called for what hardly ever happens */
-        left = (uint16_t)(left << 1);
-        if (gone & 0x80000000u) left++;
-        gone <<= 1;
-        if (left >= run) left = (uint16_t)(left - run);
-    }
-    return left;
+    if (gone & 0x80000000u) return 0;
+    while (gone > 32767u) gone -= runs;
+    return (uint16_t)gone;
 }
 
 /* Where a sequence that repeats for ever, or a sweep, stands when time has passed; `total`: of a run. */

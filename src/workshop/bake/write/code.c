@@ -121,12 +121,12 @@ static void write_op(coder *c, uint16_t slot)
 /* The time since the last step in 16 bits. */
 static void write_passed(coder *c)
 {
-    const int base = (CODE_SHORT_TIME + c->loop) / c->loop * c->loop;
+    const int runs = (CODE_LATE - CODE_SHORT_TIME) / c->loop * c->loop; /* more than CODE_SHORT_TIME is left */
     if (c->loop == 1)
-        fg_code_line(c, 1, "const uint16_t passed = gone > %u ? %u : (uint16_t)gone;", CODE_LATE, CODE_LATE);
+        fg_code_line(c, 1, "const uint16_t passed = went < 0x80000000u ? went > %u ? %u : (uint16_t)went : 0;",
+                     CODE_LATE, CODE_LATE);
     else
-        fg_code_line(c, 1, "const uint16_t passed = gone > %u ? (uint16_t)(\3late(gone, %u) + %du) : (uint16_t)gone;",
-                     CODE_LATE, c->loop, base);
+        fg_code_line(c, 1, "const uint16_t passed = went > %u ? \3late(went, %d) : (uint16_t)went;", CODE_LATE, runs);
 }
 
 /* One op after the other, each declaration quoted above what it becomes. */
@@ -161,9 +161,8 @@ static void write_step(coder *c)
     c->out = &c->step;
     fg_code_line(c, 0, "void %s_step(%s_state *s, uint32_t now)", c->name, c->name);
     fg_code_line(c, 0, "{");
-    const bool gone = passed || fg_code_symbol_used(&c->symbols, "gone"),
-               back = fg_code_symbol_used(&c->symbols, "back");
-    if (gone || back) {
+    const bool gone = fg_code_symbol_used(&c->symbols, "gone"), back = fg_code_symbol_used(&c->symbols, "back");
+    if (passed || gone || back) {
         const char *last = fg_code_member(c, "uint32_t", fg_code_word(c, fg_text_of("stepped_at"), ""), 0, "ms");
         fg_code_line(c, 1, "const uint32_t went = now - %s;", last);
         if (gone) fg_code_line(c, 1, "const uint32_t gone = went < 0x80000000u ? went : 0;");
