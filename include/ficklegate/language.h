@@ -307,6 +307,9 @@ void fg_gate_sure_slots(const fg_gate *gate, bool *sure);
 /** The declaration of this name; NULL if there is none. For reports, not for each step: it looks at all names. */
 const fg_declared *fg_program_find(const fg_program *program, fg_text name);
 
+/** Does it come from outside: a flag, or a sensor that is not worked out from others? */
+bool fg_program_reads(const fg_program *program, const fg_declared *declared);
+
 /** May something be declared under this name: a letter, then letters, digits and _, and no word of conditions? */
 bool fg_name_fits(fg_text word);
 /** May bands have a label of this name? */

@@ -120,3 +120,9 @@ const fg_declared *fg_program_find(const fg_program *program, fg_text name)
         if (fg_text_same(program->declared[i].name, name)) return &program->declared[i];
     return NULL;
 }
+
+bool fg_program_reads(const fg_program *program, const fg_declared *declared)
+{
+    return fg_kind_is(declared->kind, FG_KIND_READ) &&
+           (declared->kind == FG_KIND_FLAG || !program->gate.sensors[declared->index].term_count);
+}

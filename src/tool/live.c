@@ -5,7 +5,6 @@
 #include <poll.h>
 #include <stdlib.h>
 #include <string.h>
-#include <time.h>
 #include <unistd.h>
 
 #ifdef FG_WITHOUT_JSON
@@ -34,14 +33,6 @@ static const struct argp_option own_options[] = {
     {"only", 'O', "NAMES", 0, "just these names, with commas between", 0},
     TOOL_READING_OPTIONS,
     {0}};
-
-static bool read_number(const char *text, double most, double *number)
-{
-    char *end;
-    errno = 0;
-    *number = strtod(text, &end);
-    return end != text && !*end && !errno && *number > 0 && *number <= most;
-}
 
 static void check(struct argp_state *state, const live_options *o)
 {
@@ -91,12 +82,12 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case CA: o->ca = argument; return 0;
     case COMPARE: o->common.compare = true; return 0;
     case BAUD:
-        if (!read_number(argument, 1e9, &number))
+        if (!tool_number(argument, 1e9, &number))
             tool_wrong_use(state, "--baud needs a speed, as in 115200, not '%s'", argument);
         o->baud = (uint32_t)number;
         return 0;
     case SPEED:
-        if (!read_number(argument, 1e6, &o->speed))
+        if (!tool_number(argument, 1e6, &o->speed))
             tool_wrong_use(state, "--speed needs a number, as in 10, not '%s'", argument);
         return 0;
     case ARGP_KEY_ARG:
@@ -112,36 +103,10 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     }
 }
 
-/* ---- time ---- */
-
-int64_t live_now(void)
-{
-    struct timespec now;
-    clock_gettime(CLOCK_MONOTONIC, &now);
-    return (int64_t)now.tv_sec * 1000 + now.tv_nsec / 1000000;
-}
-
-int64_t live_clock(const live_session *s) { return s->still ? s->still_ms : live_now() - s->lost_ms; }
-
-void live_stand(live_session *s, bool stands)
-{
-    if (stands && !s->still) s->still_ms = live_clock(s);
-    if (!stands && s->still) s->lost_ms = live_now() - s->still_ms;
-    s->still = stands;
-}
-
-void live_one_step(live_session *s)
-{
-    const fg_time every = s->file->program.gate.every;
-    live_stand(s, true);
-    s->still_ms += every ? every : LIVE_IDLE_MS;
-}
-
 /* ---- what the run tells ---- */
 
-void live_tell(void *context, const char *text)
+static void on_tell(const live_session *s, const char *text)
 {
-    const live_session *s = context;
     if (s->view)
         live_view_note(s->view, text);
     else if (!s->options->common.quiet)
@@ -242,7 +207,7 @@ static void keep(live_session *s, int64_t now)
     live_tell(s, text);
 }
 
-bool live_turn(live_session *s, int64_t until_ms)
+static bool on_turn(live_session *s, int64_t until_ms)
 {
     enum { LONGEST_MS = 100 };
     int64_t now = live_clock(s), wait = LONGEST_MS;
@@ -256,7 +221,7 @@ bool live_turn(live_session *s, int64_t until_ms)
     if (tool_stopped || (ready < 0 && errno != EINTR)) return false;
     if (from[0].revents && !live_source_read(s)) return false;
     if (s->view) live_view_keys(s->view);
-    now = live_now();
+    now = tool_now();
     live_way_turn(s);
     if (!live_source_turn(s, now)) return false;
     /* While there is something to read nobody is silent, however long it takes to work it off. */
@@ -270,10 +235,10 @@ bool live_turn(live_session *s, int64_t until_ms)
 static void go_on(live_session *s)
 {
     if (s->kind == LIVE_PLAYED) s->wrong = !live_play(s);
-    while (s->kind != LIVE_PLAYED && !s->over && live_turn(s, INT64_MAX)) continue;
+    while (s->kind != LIVE_PLAYED && !s->over && on_turn(s, INT64_MAX)) continue;
     if (!s->view || s->quits || tool_stopped || s->wrong) return;
     live_tell(s, "that was the last reading; q ends");
-    while (live_turn(s, INT64_MAX)) continue;
+    while (on_turn(s, INT64_MAX)) continue;
 }
 
 static void print_lines(const live_session *s)
@@ -291,8 +256,7 @@ static void print_unread(const live_session *s)
 {
     for (uint32_t i = 0; i < s->file->program.declared_count; i++) {
         const fg_declared *d = &s->file->program.declared[i];
-        if (!fg_kind_is(d->kind, FG_KIND_READ) || fg_live_was_read(s->live, d)) continue;
-        if (d->kind == FG_KIND_SENSOR && s->file->program.gate.sensors[d->index].term_count) continue;
+        if (!fg_program_reads(&s->file->program, d) || fg_live_was_read(s->live, d)) continue;
         tool_say("%s: no reading of %.*s came, so it was faulty throughout\n", s->name, (int)d->name.size, d->name.at);
     }
 }
@@ -375,7 +339,9 @@ static bool begin(live_session *s)
 static int run(void *given, const fg_gate_file *file)
 {
     const live_options *o = given;
-    live_session s = {.options = o,
+    live_session s = {.tell = on_tell,
+                      .turn = on_turn,
+                      .options = o,
                       .file = file,
                       .changes = {.form = o->common.form, .all = o->common.verbose},
                       .stream = -1,

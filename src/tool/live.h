@@ -35,7 +35,11 @@ typedef struct live_view live_view;
 typedef struct live_way live_way;
 
 /* A run from its first reading to its end. */
-typedef struct live_session {
+typedef struct live_session live_session;
+
+struct live_session {
+    void (*tell)(const live_session *s, const char *text); /* in the view or on standard error */
+    bool (*turn)(live_session *s, int64_t until_ms);
     const live_options *options;
     const fg_gate_file *file;
     const char *name; /* of the source, for messages */
@@ -65,17 +69,16 @@ typedef struct live_session {
     fg_text *columns; /* of what is played */
     size_t column_count;
     int64_t played_ms, began_ms; /* the time of its first row, and when that was by our clock */
-} live_session;
+};
 
-/* ---- live.c ---- */
+/* ---- live_session.c ---- */
 
-/* Milliseconds of a clock that nobody sets; `s`: it stands while time does. */
-int64_t live_now(void);
+/* Milliseconds of a clock that stands while time does. */
 int64_t live_clock(const live_session *s);
 /* Time stands or goes on; one step of the gate further while it stands. */
 void live_stand(live_session *s, bool stands);
 void live_one_step(live_session *s);
-/* Says something to the person, in the view or on standard error. */
+/* Says something to the person. */
 void live_tell(void *context, const char *text);
 /* Waits until `until_ms` of its clock, or until something comes, and lets the run go on. False: it is over. */
 bool live_turn(live_session *s, int64_t until_ms);

@@ -37,8 +37,7 @@ bool live_hand_begin(live_session *s)
     bool good = true;
     for (uint32_t i = 0; i < s->file->program.declared_count && good; i++) {
         const fg_declared *d = &s->file->program.declared[i];
-        if (!fg_kind_is(d->kind, FG_KIND_READ)) continue;
-        if (d->kind == FG_KIND_SENSOR && s->file->program.gate.sensors[d->index].term_count) continue;
+        if (!fg_program_reads(&s->file->program, d)) continue;
         good = hold(s, d, d->kind == FG_KIND_FLAG ? 0 : value_now(s, d));
     }
     return good;
@@ -126,9 +125,7 @@ static const char *turn(live_session *s, const fg_declared *d, int key)
 const char *live_hand_key(live_session *s, const fg_declared *d, int key)
 {
     static char told[200];
-    const bool read = fg_kind_is(d->kind, FG_KIND_READ) &&
-                      (d->kind == FG_KIND_FLAG || !s->file->program.gate.sensors[d->index].term_count);
-    if (!read) return NULL;
+    if (!fg_program_reads(&s->file->program, d)) return NULL;
     const bool was_faulty = fg_text_is(fg_live_held(s->live, d), "faulty");
     if (key == 'r' || (key == 'f' && was_faulty)) {
         if (s->kind == LIVE_HAND)

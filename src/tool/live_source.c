@@ -29,20 +29,10 @@ static bool open_serial(live_session *s, const char *path)
 
 fg_broker *live_broker_open(const live_options *o, const char *address, bool listens, const char *will)
 {
-    tool_credentials who;
-    fg_mistake mistake;
-    if (!tool_login(o->login, &who)) return NULL;
-    fg_broker_options options = {.address = address,
-                                 .user = who.user,
-                                 .password = who.password,
-                                 .ca_file = o->ca,
-                                 .listens = listens,
-                                 .will = will};
+    fg_broker_options options = {.address = address, .ca_file = o->ca, .listens = listens, .will = will};
     for (size_t i = 0; listens && i < o->topic_count; i++)
         options.topics[options.topic_count++] = strchr(o->topics[i], '=') + 1;
-    fg_broker *broker = fg_broker_open(&options, &mistake);
-    if (!broker) tool_print_mistake(&mistake);
-    return broker;
+    return tool_broker_open(&options, o->login);
 }
 
 static bool open_broker(live_session *s, const char *address)
@@ -95,20 +85,20 @@ static bool read_stream(live_session *s)
 {
     static char block[1 << 16];
     const ssize_t got = read(s->stream, block, sizeof block);
-    if (got > 0) return fg_live_bytes(s->live, block, (size_t)got, live_now());
+    if (got > 0) return fg_live_bytes(s->live, block, (size_t)got, tool_now());
     if (got < 0 && (errno == EINTR || errno == EAGAIN)) return true;
     s->over = true;
-    return fg_live_bytes_end(s->live, true, live_now());
+    return fg_live_bytes_end(s->live, true, tool_now());
 }
 
 static bool read_serial(live_session *s)
 {
     char block[1 << 12];
     const long got = fg_serial_read(s->serial, block, sizeof block);
-    if (got > 0) return fg_live_bytes(s->live, block, (size_t)got, live_now());
+    if (got > 0) return fg_live_bytes(s->live, block, (size_t)got, tool_now());
     if (got == 0) return true;
     live_tell(s, "the board is gone; it goes on when the board is plugged in again");
-    return fg_live_bytes_end(s->live, false, live_now());
+    return fg_live_bytes_end(s->live, false, tool_now());
 }
 
 /* The name that --topic gives to this topic; else its last level. */
@@ -126,7 +116,7 @@ static fg_text name_of(const live_session *s, fg_text topic)
 static bool on_message(void *context, fg_text topic, fg_text payload)
 {
     const live_session *s = context;
-    return fg_live_message(s->live, name_of(s, topic), payload, live_now());
+    return fg_live_message(s->live, name_of(s, topic), payload, tool_now());
 }
 
 bool live_source_read(live_session *s)

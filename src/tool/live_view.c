@@ -171,7 +171,7 @@ void live_view_note(live_view *v, const char *text)
 static void say(live_view *v, const char *text)
 {
     snprintf(v->message, sizeof v->message, "%s", text);
-    v->message_ms = live_now();
+    v->message_ms = tool_now();
 }
 
 /* ---- the parts of the screen ---- */
@@ -342,7 +342,7 @@ static void draw_title(const live_view *v, int y)
 static void write_help(const live_view *v, char *text, size_t room)
 {
     const fg_declared *d = v->item_count ? v->items[v->chosen] : NULL;
-    const bool sensor = d && d->kind == FG_KIND_SENSOR && !v->s->file->program.gate.sensors[d->index].term_count;
+    const bool sensor = d && d->kind == FG_KIND_SENSOR && fg_program_reads(&v->s->file->program, d);
     const bool flag = d && d->kind == FG_KIND_FLAG, own = v->s->kind == LIVE_HAND || v->s->kind == LIVE_PLAYED;
     snprintf(text, room, "%s choose  q quit  w why  %s%s%s%sm mark  z freeze  %s", live_sign(v, "↑↓", "up/down"),
              v->s->options->label_as ? "1-9, 0 label  " : "",
@@ -375,7 +375,7 @@ static size_t count_of(const live_view *v, int round)
 
 static void figure(live_view *v)
 {
-    const int64_t now = live_now();
+    const int64_t now = tool_now();
     if (now - v->figured_ms < FIGURED_MS) return;
     v->figured_ms = now;
     for (size_t i = 0; i < v->item_count; i++) {
@@ -434,14 +434,14 @@ static void draw_all(live_view *v)
         else
             draw_log(v, y, bottom - y);
     }
-    if (*v->message && live_now() - v->message_ms < 5000)
+    if (*v->message && tool_now() - v->message_ms < 5000)
         (void)live_putf(v, bottom, 0, COLS, LOOK_GOOD, " %s", v->message);
     (void)draw_wrapped(v, bottom + 1, LINES - bottom - 1, 0, LOOK_CHOSEN, fg_text_of(help));
 }
 
 void live_view_draw(live_view *v)
 {
-    const int64_t now = live_now();
+    const int64_t now = tool_now();
     if (now - v->drawn_ms < DRAWN_MS) return;
     v->drawn_ms = now;
     if (v->frozen) return;

@@ -13,12 +13,18 @@ static char *take_line(char **at)
     return *line ? line : NULL;
 }
 
-bool tool_login(const char *file, tool_credentials *c)
+typedef struct credentials {
+    const char *user, *password; /* NULL: nobody */
+    char room[1001];
+} credentials;
+
+/* False, told: the file cannot be read. */
+static bool read_credentials(const char *file, credentials *c)
 {
     enum { MOST = 1000 };
     fg_mistake mistake;
     fg_text text;
-    *c = (tool_credentials){.user = getenv("FICKLE_USER"), .password = getenv("FICKLE_PASSWORD")};
+    *c = (credentials){.user = getenv("FICKLE_USER"), .password = getenv("FICKLE_PASSWORD")};
     if (!file) return true;
     if (fg_file_read(file, MOST, &text, &mistake) != FG_OK) {
         tool_print_mistake(&mistake);
@@ -32,4 +38,17 @@ bool tool_login(const char *file, tool_credentials *c)
     if (c->user) return true;
     tool_say("%s: error: has no user; the first line is the user, the second the password\n", file);
     return false;
+}
+
+fg_broker *tool_broker_open(const fg_broker_options *options, const char *login)
+{
+    credentials who;
+    fg_mistake mistake;
+    fg_broker_options all = *options;
+    if (!read_credentials(login, &who)) return NULL;
+    all.user = who.user;
+    all.password = who.password;
+    fg_broker *broker = fg_broker_open(&all, &mistake);
+    if (!broker) tool_print_mistake(&mistake);
+    return broker;
 }

@@ -81,6 +81,14 @@ bool tool_time(const char *text, fg_time *time)
     return ms < INT32_MAX;
 }
 
+bool tool_number(const char *text, double most, double *number)
+{
+    char *end;
+    errno = 0;
+    *number = strtod(text, &end);
+    return end != text && !*end && !errno && *number > 0 && *number <= most;
+}
+
 static void add_column(struct argp_state *state, tool_options *o, const char *argument)
 {
     const char *equals = strchr(argument, '=');

@@ -70,7 +70,6 @@ static void check(const pretend_options *o, struct argp_state *state)
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     pretend_options *o = state->input;
-    char *end;
     switch (key) {
     case ARGP_KEY_INIT: o->speed = 1; break;
     case ARGP_KEY_END: check(o, state); break;
@@ -84,8 +83,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case NO_TIMES: o->no_times = true; return 0;
     case WITH: take_faults(o, argument, state); return 0;
     case SPEED:
-        o->speed = strtod(argument, &end);
-        if (*end || !(o->speed > 0) || o->speed > 1e6)
+        if (!tool_number(argument, 1e6, &o->speed))
             tool_wrong_use(state, "--speed needs a number, as in 10, not '%s'", argument);
         return 0;
     default: break;

@@ -31,13 +31,6 @@ typedef struct pretender {
     bool failed;
 } pretender;
 
-static int64_t now_ms(void)
-{
-    struct timespec now;
-    clock_gettime(CLOCK_MONOTONIC, &now);
-    return (int64_t)now.tv_sec * 1000 + now.tv_nsec / 1000000;
-}
-
 static void sleep_ms(int64_t ms)
 {
     const struct timespec pause = {ms / 1000, ms % 1000 * 1000000};
@@ -252,7 +245,7 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
         return false;
     }
     begin_anew(p);
-    p->began_ms = now_ms();
+    p->began_ms = tool_now();
     return !p->failed;
 }
 
@@ -263,7 +256,7 @@ static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t cou
     (void)line;
     (void)mistake;
     static const fg_broker_sink nobody = {0};
-    for (int64_t wait; (wait = p->began_ms + (int64_t)((double)t_ms / p->options->speed) - now_ms()) > 0;) {
+    for (int64_t wait; (wait = p->began_ms + (int64_t)((double)t_ms / p->options->speed) - tool_now()) > 0;) {
         if (tool_stopped || p->failed) return false;
         if (p->broker) (void)fg_broker_turn(p->broker, &nobody);
         sleep_ms(wait < 50 ? wait : 50);
@@ -293,12 +286,8 @@ static bool open_way(pretender *p)
     fg_mistake mistake;
     if (!strcmp(to, "-")) return true;
     if (fg_broker_is(to)) {
-        tool_credentials who;
-        if (!tool_login(p->options->login, &who)) return false;
-        const fg_broker_options options = {
-            .address = to, .user = who.user, .password = who.password, .ca_file = p->options->ca};
-        p->broker = fg_broker_open(&options, &mistake);
-        if (!p->broker) tool_print_mistake(&mistake);
+        const fg_broker_options options = {.address = to, .ca_file = p->options->ca};
+        p->broker = tool_broker_open(&options, p->options->login);
         return p->broker != NULL;
     }
     if (!has(p, FAULT_PULLED) || !strncmp(to, "pty:", 4)) {

@@ -8,12 +8,14 @@ static struct {
     double began, shown;
 } progress;
 
-static double seconds(void)
+int64_t tool_now(void)
 {
     struct timespec now;
     clock_gettime(CLOCK_MONOTONIC, &now);
-    return (double)now.tv_sec + (double)now.tv_nsec / 1e9;
+    return (int64_t)now.tv_sec * 1000 + now.tv_nsec / 1000000;
 }
+
+static double seconds(void) { return (double)tool_now() / 1000; }
 
 /* `what` was done so far; `share` of the whole, from 0 (not known) to 1. */
 static void show(const char *what, double share)

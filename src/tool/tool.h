@@ -132,6 +132,10 @@ bool tool_output_flush(void);
 void tool_output_check(void);
 
 void tool_text(FILE *output, fg_text text);
+/* A number above 0 and at most `most`; false if it is none. */
+bool tool_number(const char *text, double most, double *number);
+/* Milliseconds of a clock that nobody sets. */
+int64_t tool_now(void);
 /* 100ms, 0.5s, 1min, as whole ms; false if it is no time. */
 bool tool_time(const char *text, fg_time *time);
 /* 1280x800, for pictures; tool_wrong_use for another form. */
@@ -240,14 +244,9 @@ bool tool_changes_print(tool_changes *p, const fg_change *change);
 /* The changes that were left out, on standard error. */
 void tool_changes_tell_left_out(const tool_changes *p, const char *path);
 
-/* Who somebody is for a broker. */
-typedef struct tool_credentials {
-    const char *user, *password; /* NULL: nobody */
-    char room[1001];
-} tool_credentials;
-
-/* From FICKLE_USER and FICKLE_PASSWORD, or a file with a line for each. False, told: it cannot be read. */
-bool tool_login(const char *file, tool_credentials *credentials);
+/* Opens a broker as the user that FICKLE_USER and FICKLE_PASSWORD name, or a file with a line for each (`login`, may be
+ * NULL). NULL, told: there is none. */
+fg_broker *tool_broker_open(const fg_broker_options *options, const char *login);
 
 /* --coverage and --require, for the commands that know them. */
 #define TOOL_COVERAGE_OPTIONS                                                                                          \

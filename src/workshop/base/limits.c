@@ -1,6 +1,9 @@
 /* Where the limits of rules stand, as they were written. */
 #include "workshop/base/limits.h"
 
+#include <stdlib.h>
+#include <string.h>
+
 static fg_value clamped(int64_t value)
 {
     return (fg_value)(value < INT32_MIN ? INT32_MIN : value > INT32_MAX ? INT32_MAX : value);
@@ -37,6 +40,29 @@ size_t fg_limits_of(const fg_program *program, uint16_t slot, fg_value *limits)
     size_t count = corners_of_comparison(&source->comparison, limits);
     if (op->kind == FG_OP_HYSTERESIS) count += corners_of_comparison(&source->off, limits + count);
     return count;
+}
+
+static int by_value(const void *a, const void *b)
+{
+    const fg_value x = *(const fg_value *)a, y = *(const fg_value *)b;
+    return (x > y) - (x < y);
+}
+
+bool fg_limits_of_sensor(const fg_program *program, uint16_t sensor, fg_value **limits, size_t *count)
+{
+    const fg_gate *gate = &program->gate;
+    fg_value of_rule[FG_LIMITS_MOST];
+    for (uint16_t slot = 0; slot < gate->size.ops; slot++) {
+        if (!fg_op_is(gate->ops[slot].kind, FG_OP_ON_SENSOR) || gate->ops[slot].a != sensor) continue;
+        const size_t found = fg_limits_of(program, slot, of_rule);
+        fg_value *more = realloc(*limits, (*count + found + 1) * sizeof *more);
+        if (!more) return false;
+        *limits = more;
+        memcpy(more + *count, of_rule, found * sizeof *more);
+        *count += found;
+    }
+    if (*count) qsort(*limits, *count, sizeof **limits, by_value);
+    return true;
 }
 
 fg_value fg_dead_band_of(const fg_op_source *source)

@@ -10,6 +10,9 @@ enum { FG_LIMITS_MOST = 2 * FG_LABELS_MOST };
  * `limits`: room for FG_LIMITS_MOST. Of a cut the first reading of the band behind it. Returns how many. */
 size_t fg_limits_of(const fg_program *program, uint16_t slot, fg_value *limits);
 
+/* Those of all rules on a sensor, in rising order; the caller's, for free(). False: no memory. */
+bool fg_limits_of_sensor(const fg_program *program, uint16_t sensor, fg_value **limits, size_t *count);
+
 /* How far the two limits of a hysteresis are apart, as they were written. */
 fg_value fg_dead_band_of(const fg_op_source *source);
 

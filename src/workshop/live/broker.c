@@ -44,6 +44,13 @@ static int64_t now_ms(void)
     return (int64_t)now.tv_sec * 1000 + now.tv_nsec / 1000000;
 }
 
+/* False, after a mistake was set. */
+static bool refused(fg_status told)
+{
+    (void)told;
+    return false;
+}
+
 /* ---- the address ---- */
 
 static bool take_apart(fg_broker *b, fg_mistake *mistake)
@@ -57,27 +64,27 @@ static bool take_apart(fg_broker *b, fg_mistake *mistake)
     const char *topic = host[size] ? host + size + 1 : "";
     b->port = b->tls ? 8883 : 1883;
     if (memchr(host, '@', size))
-        return fg_mistake_set(
-                   mistake, FG_ERROR_FILE, "mqtt", 0,
-                   "no user or password stands in the address, where others can read it; set FICKLE_USER and "
-                   "FICKLE_PASSWORD, or use --login FILE") == FG_OK;
+        return refused(
+            fg_mistake_set(mistake, FG_ERROR_FILE, "mqtt", 0,
+                           "no user or password stands in the address, where others can read it; set FICKLE_USER and "
+                           "FICKLE_PASSWORD, or use --login FILE"));
     if (colon) {
         char *end;
         const long port = strtol(colon + 1, &end, 10);
         if (end != host + size || port < 1 || port > 65535 || end == colon + 1)
-            return fg_mistake_set(mistake, FG_ERROR_FILE, address, 0,
-                                  "the port behind the colon is a number from 1 to 65535") == FG_OK;
+            return refused(fg_mistake_set(mistake, FG_ERROR_FILE, address, 0,
+                                          "the port behind the colon is a number from 1 to 65535"));
         b->port = (int)port;
     }
     b->host = fg_c_string_of((fg_text){host, colon ? (size_t)(colon - host) : whole.size});
     b->topic = fg_c_string_of(fg_text_of(topic));
     if (!b->host || !b->topic)
-        return fg_mistake_set(mistake, FG_ERROR_MEMORY, address, 0, "there is not enough memory") == FG_OK;
+        return refused(fg_mistake_set(mistake, FG_ERROR_MEMORY, address, 0, "there is not enough memory"));
     for (size_t last = strlen(b->topic); last && b->topic[last - 1] == '/'; last--) b->topic[last - 1] = '\0';
     if (*b->host && *b->topic && mosquitto_pub_topic_check(b->topic) == MOSQ_ERR_SUCCESS) return true;
-    return fg_mistake_set(mistake, FG_ERROR_FILE, address, 0,
-                          "an address has a host and a topic without + or #, as in mqtt://localhost/garden/barrel") ==
-           FG_OK;
+    return refused(
+        fg_mistake_set(mistake, FG_ERROR_FILE, address, 0,
+                       "an address has a host and a topic without + or #, as in mqtt://localhost/garden/barrel"));
 }
 
 /* ---- what the broker says ---- */
@@ -141,11 +148,11 @@ static bool prepare(fg_broker *b, fg_mistake *mistake)
     if (b->will) (void)mosquitto_will_set(b->client, b->will, 4, "gone", 1, true);
     if (!b->tls) return true;
     if (o->ca_file && access(o->ca_file, R_OK) != 0)
-        return fg_mistake_set(mistake, FG_ERROR_FILE, o->ca_file, 0, "cannot be read: %s", strerror(errno)) == FG_OK;
+        return refused(fg_mistake_set(mistake, FG_ERROR_FILE, o->ca_file, 0, "cannot be read: %s", strerror(errno)));
     const int error = mosquitto_tls_set(b->client, o->ca_file, o->ca_file ? NULL : "/etc/ssl/certs", NULL, NULL, NULL);
     return error == MOSQ_ERR_SUCCESS ||
-           fg_mistake_set(mistake, FG_ERROR_FILE, o->ca_file ? o->ca_file : "mqtts", 0,
-                          "holds no certificates that can be used: %s", mosquitto_strerror(error)) == FG_OK;
+           refused(fg_mistake_set(mistake, FG_ERROR_FILE, o->ca_file ? o->ca_file : "mqtts", 0,
+                                  "holds no certificates that can be used: %s", mosquitto_strerror(error)));
 }
 
 static void tell_refused(const fg_broker *b, int error, fg_mistake *mistake)

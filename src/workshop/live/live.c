@@ -1,23 +1,8 @@
 /* Rows of readings as they come, through a gate on the simulated board. */
 #include "workshop/live/live.h"
 
-#include <stdarg.h>
 #include <stdlib.h>
 #include <string.h>
-
-void fg_live_tell(fg_live *l, const char *format, ...)
-{
-    char text[600];
-    va_list values;
-    if (!l->options.tell) return;
-    va_start(values, format);
-    (void)vsnprintf(text, sizeof text, format, values);
-    va_end(values);
-    l->told.size = 0; /* what came over a line may hold anything */
-    fg_buffer_add_shown(&l->told, fg_text_of(text));
-    fg_buffer_add(&l->told, (fg_text){"", 1});
-    if (!l->told.full) l->options.tell(l->options.context, l->told.text);
-}
 
 /* ---- the start ---- */
 
@@ -40,7 +25,7 @@ static bool make_columns(fg_live *l)
     if (!l->columns || !l->cells || !l->column_of || !l->held || !l->was_read || !l->converted) return false;
     l->columns[l->column_count++] = fg_text_of("t_ms");
     for (uint32_t i = 0; i < program->declared_count; i++)
-        if (fg_player_reads(&l->player, &program->declared[i])) add_column(l, &program->declared[i]);
+        if (fg_program_reads(l->player.program, &program->declared[i])) add_column(l, &program->declared[i]);
     for (uint32_t i = 0; l->player.sayings && i < program->declared_count; i++)
         if (fg_player_said_of(&l->player, program->declared[i].name)) add_column(l, &program->declared[i]);
     return true;
@@ -54,7 +39,6 @@ fg_live *fg_live_start(const fg_program *program, const fg_live_options *options
     *report = (fg_replay_report){0};
     if (!l) return NULL;
     l->options = *options;
-    l->report = report;
     l->player = (fg_player){.program = program,
                             .observer = observer,
                             .report = report,
@@ -97,7 +81,7 @@ static void add_held(fg_live *l)
     const fg_program *program = l->player.program;
     for (uint32_t i = 0; l->held_count && i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
-        if (!fg_player_reads(&l->player, d)) continue;
+        if (!fg_program_reads(l->player.program, d)) continue;
         const char *value = l->held[input_number(l, d)];
         if (value) l->cells[l->column_of[i]] = fg_text_of(value);
     }
@@ -110,7 +94,7 @@ static void feed(fg_live *l)
         const fg_declared *d = &program->declared[i];
         const fg_text cell = l->column_of[i] ? l->cells[l->column_of[i]] : (fg_text){0};
         if (!cell.size) continue;
-        if (fg_player_reads(&l->player, d)) {
+        if (fg_program_reads(l->player.program, d)) {
             const fg_input input = {.declared = d, .number = input_number(l, d)};
             l->was_read[input.number] = true;
             fg_player_cell(&l->player, &input, cell, l->line_number);
@@ -196,7 +180,7 @@ static void tell_strange(fg_live *l, const fg_live_part *parts, size_t count)
                                  (int)(parts[i].name.size < 30 ? parts[i].name.size : 30), parts[i].name.at);
     for (uint32_t i = 0; i < l->player.program->declared_count && more + 40 < sizeof read; i++) {
         const fg_declared *d = &l->player.program->declared[i];
-        if (!fg_player_reads(&l->player, d)) continue;
+        if (!fg_program_reads(l->player.program, d)) continue;
         more += (size_t)snprintf(read + more, sizeof read - more, "%s%.*s", more ? ", " : "",
                                  (int)(d->name.size < 30 ? d->name.size : 30), d->name.at);
     }
@@ -252,7 +236,7 @@ bool fg_live_row(fg_live *l, const fg_text *columns, const fg_text *cells, size_
 
 fg_status fg_live_hold(fg_live *l, const fg_declared *input, fg_text value)
 {
-    if (!fg_player_reads(&l->player, input)) return FG_ERROR_ARGUMENT;
+    if (!fg_program_reads(l->player.program, input)) return FG_ERROR_ARGUMENT;
     char **held = &l->held[input_number(l, input)];
     char *copy = value.size ? fg_c_string_of(value) : NULL;
     if (value.size && !copy) return FG_ERROR_MEMORY;
@@ -265,7 +249,7 @@ fg_status fg_live_hold(fg_live *l, const fg_declared *input, fg_text value)
 
 fg_text fg_live_held(const fg_live *l, const fg_declared *input)
 {
-    const char *held = fg_player_reads(&l->player, input) ? l->held[input_number(l, input)] : NULL;
+    const char *held = fg_program_reads(l->player.program, input) ? l->held[input_number(l, input)] : NULL;
     return held ? fg_text_of(held) : (fg_text){0};
 }
 
@@ -350,7 +334,7 @@ const fg_run *fg_live_run(const fg_live *l) { return l->player.run; }
 
 bool fg_live_was_read(const fg_live *l, const fg_declared *input)
 {
-    return fg_player_reads(&l->player, input) && l->was_read[input_number(l, input)];
+    return fg_program_reads(l->player.program, input) && l->was_read[input_number(l, input)];
 }
 
 fg_text fg_live_because(fg_live *l, const fg_declared *declared)

@@ -40,7 +40,6 @@ typedef struct fg_live_part {
 struct fg_live {
     fg_player player;
     fg_live_options options;
-    fg_replay_report *report;
     fg_text only; /* the name of numbers that stand alone */
 
     fg_text *columns, *cells; /* t_ms, then what is read, then what a board may say of */
@@ -58,19 +57,19 @@ struct fg_live {
     fg_live_clock clock;
 
     fg_buffer line;
-    bool drops_line, after_return;
+    bool drops_line;
     fg_live_lines lines;
     uint64_t line_number;
     fg_line parsed;
     fg_text *heading; /* of CSV: its names, in memory of their own behind them; NULL: none came */
     size_t heading_count;
     char divides; /* between its cells */
-    bool told_form, told_other, told_garbage, told_numbers, told_nothing, told_torn;
+    bool told_form, told_other, told_garbage, told_numbers, told_nothing;
     uint32_t garbage; /* lines that are no text since the last one with readings */
     uint32_t strange; /* rows without a reading that the gate has a use for */
 };
 
-/* Tells a person something: live.c. */
+/* tell.c: tells a person something. */
 __attribute__((format(printf, 2, 3))) void fg_live_tell(fg_live *l, const char *format, ...);
 
 /* names.c: what a name is for; NULL if there are too many. */

@@ -28,7 +28,7 @@ static const fg_declared *meant_by(const fg_live *l, fg_text name)
     const fg_declared *best = NULL;
     for (uint32_t i = 0; i < l->player.program->declared_count; i++) {
         const fg_declared *d = &l->player.program->declared[i];
-        if (!fg_player_reads(&l->player, d)) continue;
+        if (!fg_program_reads(l->player.program, d)) continue;
         if (fg_text_alike(bare, d->name)) return d;
         if (!best && holds(bare, d->name)) best = d;
     }

@@ -46,22 +46,10 @@ static int by_value(const void *a, const void *b)
 
 static bool gather_limits(const fg_watch *w, watched *s)
 {
-    const fg_gate *gate = &w->program->gate;
-    fg_value limits[FG_LIMITS_MOST];
-    for (uint16_t slot = 0; slot < gate->size.ops; slot++) {
-        if (!fg_op_is(gate->ops[slot].kind, FG_OP_ON_SENSOR) || gate->ops[slot].a != s->declared->index) continue;
-        const size_t count = fg_limits_of(w->program, slot, limits);
-        fg_value *more = realloc(s->limits, (s->limit_count + count + 1) * sizeof *more);
-        if (!more) return false;
-        s->limits = more;
-        memcpy(s->limits + s->limit_count, limits, count * sizeof *limits);
-        s->limit_count += count;
-    }
-    if (!s->limit_count) return true;
-    qsort(s->limits, s->limit_count, sizeof *s->limits, by_value);
-    size_t kept = 1;
-    for (size_t i = 1; i < s->limit_count; i++)
-        if (s->limits[i] != s->limits[kept - 1]) s->limits[kept++] = s->limits[i];
+    if (!fg_limits_of_sensor(w->program, s->declared->index, &s->limits, &s->limit_count)) return false;
+    size_t kept = 0;
+    for (size_t i = 0; i < s->limit_count; i++)
+        if (!i || s->limits[i] != s->limits[kept - 1]) s->limits[kept++] = s->limits[i];
     s->limit_count = kept;
     return true;
 }
@@ -78,8 +66,7 @@ fg_watch *fg_watch_start(const fg_program *program)
     bool good = w->sensors && w->sorted;
     for (uint32_t i = 0; good && i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
-        const bool read = fg_kind_is(d->kind, FG_KIND_READ) &&
-                          (d->kind == FG_KIND_FLAG || !program->gate.sensors[d->index].term_count);
+        const bool read = fg_program_reads(program, d);
         cell += read;
         if (d->kind != FG_KIND_SENSOR) continue;
         watched *s = &w->sensors[d->index];

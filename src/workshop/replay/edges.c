@@ -39,29 +39,14 @@ typedef struct tester {
 
 /* ---- what is to be gone through ---- */
 
-static int by_value(const void *a, const void *b)
-{
-    const fg_value x = *(const fg_value *)a, y = *(const fg_value *)b;
-    return (x > y) - (x < y);
-}
-
 static void gather_limits(tester *t, input *in)
 {
     const fg_gate *gate = &t->program->gate;
-    fg_value limits[FG_LIMITS_MOST];
     for (uint16_t slot = 0; slot < gate->size.ops; slot++) {
-        const fg_op *op = &gate->ops[slot];
-        if (!fg_op_is(op->kind, FG_OP_ON_SENSOR) || op->a != in->declared->index) continue;
-        const size_t count = fg_limits_of(t->program, slot, limits);
-        fg_value *more = realloc(in->limits, (in->limit_count + count + 1) * sizeof *more);
-        t->full = t->full || !more;
-        if (!more) return;
-        in->limits = more;
-        memcpy(in->limits + in->limit_count, limits, count * sizeof *limits);
-        in->limit_count += count;
+        if (!fg_op_is(gate->ops[slot].kind, FG_OP_ON_SENSOR) || gate->ops[slot].a != in->declared->index) continue;
         if (t->program->op_sources[slot].margin + AWAY > in->far) in->far = t->program->op_sources[slot].margin + AWAY;
     }
-    if (in->limit_count) qsort(in->limits, in->limit_count, sizeof *in->limits, by_value);
+    t->full = t->full || !fg_limits_of_sensor(t->program, in->declared->index, &in->limits, &in->limit_count);
 }
 
 static void gather(tester *t)

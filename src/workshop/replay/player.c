@@ -290,12 +290,6 @@ void fg_player_last_step(fg_player *p)
 
 /* ---- names ---- */
 
-bool fg_player_reads(const fg_player *p, const fg_declared *d)
-{
-    return fg_kind_is(d->kind, FG_KIND_READ) &&
-           (d->kind == FG_KIND_FLAG || !p->program->gate.sensors[d->index].term_count);
-}
-
 bool fg_player_input(const fg_player *p, fg_text name, fg_input *input)
 {
     static const char raw[] = ".raw";
@@ -307,7 +301,7 @@ bool fg_player_input(const fg_player *p, fg_text name, fg_input *input)
         d = fg_program_find(p->program, (fg_text){name.at, name.size - tail});
         counts = true;
     }
-    if (!d || !fg_player_reads(p, d) || (counts && d->kind != FG_KIND_SENSOR)) return false;
+    if (!d || !fg_program_reads(p->program, d) || (counts && d->kind != FG_KIND_SENSOR)) return false;
     const uint16_t behind = d->kind == FG_KIND_FLAG ? p->program->gate.size.sensors : 0;
     *input = (fg_input){.declared = d, .number = (uint16_t)(d->index + behind), .counts = counts};
     return true;
@@ -326,7 +320,7 @@ fg_text fg_player_only(const fg_player *p)
     const fg_declared *only = NULL;
     for (uint32_t i = 0; i < p->program->declared_count; i++) {
         const fg_declared *d = &p->program->declared[i];
-        if (!fg_player_reads(p, d)) continue;
+        if (!fg_program_reads(p->program, d)) continue;
         if (only) return (fg_text){0};
         only = d;
     }

@@ -60,7 +60,6 @@ bool fg_player_is_cut_short(const fg_player *p);
 
 /* The sensor or flag of this name, or of NAME.raw; false if it is none, or worked out from others. */
 bool fg_player_input(const fg_player *p, fg_text name, fg_input *input);
-bool fg_player_reads(const fg_player *p, const fg_declared *d);
 /* The rule, count or output that a column of this name says something of, or NULL. */
 const fg_declared *fg_player_said_of(const fg_player *p, fg_text name);
 /* What numbers that stand alone belong to: the sensor, where there is just one and no flag. Else empty. */

@@ -135,7 +135,7 @@ static bool on_heading(void *context, const fg_text *columns, size_t count, fg_m
     uint32_t inputs = 0;
     for (uint32_t i = 0; good && i < p->program->declared_count; i++) {
         const fg_declared *d = &p->program->declared[i];
-        if (!fg_player_reads(p, d)) continue;
+        if (!fg_program_reads(p->program, d)) continue;
         inputs++;
         if (owners[d->index + (d->kind == FG_KIND_FLAG ? p->program->gate.size.sensors : 0)]) continue;
         note_unread(r, columns, count, d);
