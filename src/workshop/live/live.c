@@ -264,6 +264,15 @@ static int64_t idle_rows(const fg_live *l)
     return l->options.idle_ms;
 }
 
+/* When the next of them is; steps that are made already came before it. INT64_MAX: there is none. */
+static int64_t next_idle_row(const fg_live *l)
+{
+    const fg_player *p = &l->player;
+    const int64_t apart = idle_rows(l), next = p->t_ms + apart;
+    if (!apart) return INT64_MAX;
+    return p->pace && p->next_ms > next ? p->next_ms : next;
+}
+
 /* Where times come from the board, the clock of arrival counts only when it says nothing. */
 static int64_t lag(const fg_live *l) { return l->clock.own ? 3 * (int64_t)l->options.idle_ms : 0; }
 
@@ -284,10 +293,8 @@ static int64_t run_time(const fg_live *l, int64_t now_ms) { return l->clock.anch
 bool fg_live_until_run(fg_live *l, int64_t t_ms)
 {
     fg_player *p = &l->player;
-    const int64_t apart = idle_rows(l);
     if (!p->began) return true;
-    while (apart && p->t_ms + apart < t_ms) {
-        const int64_t next = p->t_ms + apart;
+    for (int64_t next = next_idle_row(l); next < t_ms; next = next_idle_row(l)) {
         begin_row(l);
         if (!end_row(l, next, l->clock.anchor_now + next - l->clock.anchor_ms)) return false;
     }
@@ -311,13 +318,13 @@ bool fg_live_until(fg_live *l, int64_t now_ms)
 int64_t fg_live_next(const fg_live *l)
 {
     const fg_player *p = &l->player;
-    const int64_t apart = idle_rows(l);
+    const int64_t idle = next_idle_row(l);
     int64_t next = INT64_MAX;
     if (!p->began) return l->held_count ? 0 : INT64_MAX;
     if (l->clock.own && !l->options.idle_ms) return INT64_MAX;
     if (p->pace) next = p->next_ms;
     if (!p->pace && p->waits) next = p->t_ms;
-    if (apart && p->t_ms + apart < next) next = p->t_ms + apart;
+    if (idle < next) next = idle;
     if (own_row_waits(l)) return l->clock.anchor_now + TOGETHER_MS;
     return next == INT64_MAX ? next : l->clock.anchor_now + next + 1 - l->clock.anchor_ms + lag(l);
 }
