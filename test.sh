@@ -77,6 +77,7 @@ if $all; then
     scripts/check-bake.sh
 
     say "straight code"
+    scripts/check-guarded.sh
     scripts/check-code.sh
     scripts/check-report.sh
     scripts/check-code-boards.sh

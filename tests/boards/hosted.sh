@@ -7,5 +7,5 @@ libraries="$release/libficklegate-workshop.a $release/libficklegate.a -lcsv -lz 
 code_tools() {
     local hosted="-std=c11 -O1 -D_XOPEN_SOURCE=700 -Wall -Wextra -Werror -Iinclude -Itests/boards/code"
     cc $hosted tests/boards/code/events.c $libraries -o "$build/events"
-    cc $hosted "$@" tests/boards/code/play.c tests/boards/code/engine.c $libraries -o "$build/engine"
+    cc $hosted "$@" tests/boards/code/{play,engine,guard}.c $libraries -o "$build/engine"
 }

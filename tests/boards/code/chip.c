@@ -45,6 +45,7 @@ static void put(int32_t number)
 static void play(void)
 {
     uint32_t now = 4294900000u, later = 0;
+    bool tried = false;
     for (uint16_t i = 0; i < sizeof events / sizeof *events; i++) {
         event e;
         FETCH(&e, &events[i]);
@@ -53,10 +54,17 @@ static void play(void)
         if (e.kind == 'B') subject_flag(e.which, e.value != 0, now + later);
         if (e.kind == 'Y') subject_flag_fault(e.which, now + later);
         if (e.kind == 'O') later = (uint32_t)e.value;
+        if (e.kind == 'W') subject_keep();
+        if (e.kind == 'W') tried = true;
         if (e.kind != 'T') continue;
-        later = 0;
         subject_step(now);
         subject_report(put);
+        if (tried) {
+            subject_back();
+            tried = false;
+            continue;
+        }
+        later = 0;
         now += (uint32_t)e.value;
     }
 }

@@ -1,7 +1,6 @@
 /* The engine on a gate file; the arguments behind its name are the outputs of which one light is told from many. */
+#include "guard.h"
 #include "subject.h"
-
-#include <ficklegate/workshop.h>
 
 #include <stdlib.h>
 #include <string.h>
@@ -9,19 +8,33 @@
 static fg_gate_file file;
 static fg_run *run;
 static bool lights[1000];
+static void *memory, *kept;
+static size_t memory_size;
+static bool trying, tried_flag;
+static uint16_t tried;
+
+/* How many answers of guarded outputs were held against a reading that was missing. */
+static void say_compared(void)
+{
+    if (getenv("COMPARED")) fprintf(stderr, "compared %lu\n", guard_compared());
+}
 
 bool subject_start(int argc, char **argv)
 {
     fg_mistake mistake = {0};
     if (argc < 2 || fg_gate_file_open(&file, argv[1], (fg_settings){0}, &mistake) != FG_OK) return false;
     for (int i = 2; i < argc; i++) lights[atoi(argv[i])] = true;
-    const size_t size = fg_run_size(&file.program.gate);
-    void *memory = malloc(size);
-    return memory && fg_run_start(&file.program.gate, memory, size, &run) == FG_OK;
+    memory_size = fg_run_size(&file.program.gate);
+    memory = malloc(memory_size);
+    kept = malloc(memory_size);
+    return memory && kept && guard_start(&file.program.gate) && atexit(say_compared) == 0 &&
+           fg_run_start(&file.program.gate, memory, memory_size, &run) == FG_OK;
 }
 
 void subject_feed(uint16_t sensor, int32_t value, bool counts, uint32_t at)
 {
+    tried = sensor;
+    tried_flag = false;
     if (counts)
         fg_feed_counts(run, sensor, value, at);
     else
@@ -29,9 +42,37 @@ void subject_feed(uint16_t sensor, int32_t value, bool counts, uint32_t at)
 }
 
 void subject_fault(uint16_t sensor, uint32_t at) { fg_feed_fault(run, sensor, at); }
-void subject_flag(uint16_t flag, bool yes, uint32_t at) { fg_feed_flag(run, flag, yes, at); }
+
+void subject_flag(uint16_t flag, bool yes, uint32_t at)
+{
+    tried = flag;
+    tried_flag = true;
+    fg_feed_flag(run, flag, yes, at);
+}
+
 void subject_flag_fault(uint16_t flag, uint32_t at) { fg_feed_flag_fault(run, flag, at); }
-void subject_step(uint32_t now) { fg_step(run, now); }
+
+void subject_step(uint32_t now)
+{
+    fg_step(run, now);
+    if (trying)
+        guard_tried(run, tried, tried_flag);
+    else
+        guard_stepped(run);
+}
+
+/* A run points into its own memory, so it is put back where it was. */
+void subject_keep(void)
+{
+    memcpy(kept, memory, memory_size);
+    trying = true;
+}
+
+void subject_back(void)
+{
+    memcpy(memory, kept, memory_size);
+    trying = false;
+}
 
 /* The one number that a level is. A display's is not asked: its texts are. */
 static int32_t level_number(const fg_level *l)

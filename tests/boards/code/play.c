@@ -5,6 +5,13 @@
 #include <inttypes.h>
 #include <stdio.h>
 
+#ifdef LINES
+static void put_character(void *context, char c)
+{
+    (void)context;
+    putchar(c);
+}
+#else
 static uint32_t hash = 2166136261u; /* FNV-1a, 32 bits */
 
 static void put(int32_t number)
@@ -14,18 +21,37 @@ static void put(int32_t number)
     printf(" %" PRId32, number);
 #endif
 }
-
-#ifdef LINES
-static void put_character(void *context, char c)
-{
-    (void)context;
-    putchar(c);
-}
 #endif
+
+static void report(uint32_t now, bool tried)
+{
+#if defined LINES
+    if (!tried) subject_line(now, put_character);
+#elif defined HASH
+    (void)now;
+    (void)tried;
+    subject_report(put);
+#else
+    printf("%" PRIu32 "%s:", now, tried ? "?" : "");
+    subject_report(put);
+    putchar('\n');
+#endif
+}
+
+/* A log cannot tell longer ones from a clock that wrapped. */
+static uint32_t most_later(uint32_t ms)
+{
+#ifdef LINES
+    return ms < 100000000 ? ms : 100000000;
+#else
+    return ms;
+#endif
+}
 
 int main(int argc, char **argv)
 {
     char kind;
+    bool tried = false;
     uint32_t which, later = 0, now = 4294900000u; /* the clock wraps soon */
     int32_t value = 0;
     if (!subject_start(argc, argv)) return 2;
@@ -44,20 +70,17 @@ int main(int argc, char **argv)
             later = which;
 #endif
             break;
-        default: subject_step(now); later = 0;
-#ifdef LINES
-            subject_line(now, put_character);
-            now += which < 100000000 ? which : 100000000; /* a log cannot tell longer ones from a clock that wrapped */
-            continue;
-#endif
-#ifndef HASH
-            printf("%" PRIu32 ":", now);
-#endif
-            subject_report(put);
-#ifndef HASH
-            putchar('\n');
-#endif
-            now += which;
+        case 'W':
+            subject_keep();
+            tried = true;
+            break;
+        default:
+            subject_step(now);
+            report(now, tried);
+            if (tried) subject_back();
+            later = tried ? later : 0;
+            now += tried ? 0 : most_later(which);
+            tried = false;
         }
     }
 #ifndef LINES

@@ -13,6 +13,8 @@ void subject_fault(uint16_t sensor, uint32_t at);
 void subject_flag(uint16_t flag, bool yes, uint32_t at);
 void subject_flag_fault(uint16_t flag, uint32_t at);
 void subject_step(uint32_t now);
+void subject_keep(void); /* as it is now, */
+void subject_back(void); /* and so it is again */
 void subject_report(void (*put)(int32_t number));
 void subject_line(uint32_t now, void (*out)(void *context, char c)); /* of a gate that was baked with --report */
 

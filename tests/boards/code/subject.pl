@@ -31,7 +31,7 @@ print <<"C";
 #include "subject.h"
 #include "$header"
 
-static ${name}_state gate;
+static ${name}_state gate, kept;
 
 /* Its size is what the header says. */
 #ifdef __AVR__
@@ -49,6 +49,8 @@ bool subject_start(int argc, char **argv)
 }
 
 void subject_step(uint32_t now) { ${name}_step(&gate, now); }
+void subject_keep(void) { kept = gate; }
+void subject_back(void) { gate = kept; }
 C
 my @calls = (['feed', 'uint16_t sensor, int32_t value, bool counts, uint32_t at', 'feed', 'sensor, value, at', '(void)counts;'],
     ['fault', 'uint16_t sensor, uint32_t at', 'fault', 'sensor, at', ''],
