@@ -18,18 +18,18 @@ rm -f $build/every_kind.[ch]
 build/release/fickle bake tests/boards/every_kind.gate --tables -o $build/every_kind --quiet
 cc -std=gnu11 -Wall -Wextra -Werror tests/boards/avr_runner.c -o $build/avr_runner -lsimavr -lelf
 
-on_host() { # gate, its tables
-    cc $warn -O2 -DBOARD_GATE=$1 -Iinclude -Isrc "${core[@]}" $small ${2:-} tests/boards/main_host.c -o $build/host_$1
+on_host() { # name of the gate, its tables
+    cc $warn -O2 ${2:+-DBOARD_TABLES=\"$1.h\" -DBOARD_NAME=$1 -I$build} -Iinclude -Isrc "${core[@]}" $small ${2:-} tests/boards/main_host.c -o $build/host_$1
     $build/host_$1
 }
-on_avr() { # chip, memory, gate, its tables, what it leaves out
-    avr-gcc $warn -mmcu=$1 -Os -mcall-prologues $sections $5 -DSMALL_GATE_NO_TEXT -DBOARD_GATE=$3 -DBOARD_MEMORY=$2 -Iinclude -Isrc "${core[@]}" $small \
-        ${4:-} tests/boards/main_avr.c -o $build/$1.elf
+on_avr() { # chip, name of the gate, its tables, what it leaves out
+    avr-gcc $warn -mmcu=$1 -Os -mcall-prologues $sections $4 -DSMALL_GATE_NO_TEXT ${3:+-DBOARD_TABLES=\"$2.h\" -DBOARD_NAME=$2 -I$build} -Iinclude -Isrc \
+        "${core[@]}" $small $3 tests/boards/main_avr.c -o $build/$1.elf
     timeout 300 $build/avr_runner $1 $build/$1.elf | grep '^hash' || true
 }
-on_cortexm() { # gate, its tables
+on_cortexm() { # name of the gate, its tables
     arm-none-eabi-gcc $warn -mcpu=cortex-m3 -mthumb -Os -ffreestanding -fno-tree-loop-distribute-patterns $sections -nostdlib \
-        -T tests/boards/cortexm.ld -DBOARD_GATE=$1 -Iinclude -Isrc "${core[@]}" "${language[@]}" $small ${2:-} \
+        -T tests/boards/cortexm.ld ${2:+-DBOARD_TABLES=\"$1.h\" -DBOARD_NAME=$1 -I$build} -Iinclude -Isrc "${core[@]}" "${language[@]}" $small ${2:-} \
         tests/boards/main_cortexm.c tests/boards/cortexm_start.c -lgcc -o $build/cortexm_$1.elf
     timeout 300 qemu-system-arm -M mps2-an385 -nographic -monitor none -serial none -chardev stdio,id=sh \
         -semihosting-config enable=on,target=native,chardev=sh -icount shift=0 -kernel $build/cortexm_$1.elf
@@ -43,12 +43,12 @@ compare() { # what, got, wanted
     fi
 }
 
-small_here=$(on_host small_gate)
-every_here=$(on_host every_kind_gate $build/every_kind.c)
-compare "ATmega328P, small gate," "$(on_avr atmega328p 900 small_gate "" "-DFG_WITHOUT_SUMS=1 -DFG_WITHOUT_TEXTS=1 -DFG_WITHOUT_SHORT_CUTS=1")" "$small_here"
-compare "ATmega2560, every kind," "$(on_avr atmega2560 3000 every_kind_gate $build/every_kind.c "")" "$every_here"
-compare "Cortex-M3, small gate," "$(on_cortexm small_gate)" "$small_here"
-compare "Cortex-M3, every kind," "$(on_cortexm every_kind_gate $build/every_kind.c)" "$every_here"
+small_here=$(on_host small)
+every_here=$(on_host every_kind $build/every_kind.c)
+compare "ATmega328P, small gate," "$(on_avr atmega328p small "" "-DFG_WITHOUT_SUMS=1 -DFG_WITHOUT_TEXTS=1 -DFG_WITHOUT_SHORT_CUTS=1")" "$small_here"
+compare "ATmega2560, every kind," "$(on_avr atmega2560 every_kind $build/every_kind.c "")" "$every_here"
+compare "Cortex-M3, small gate," "$(on_cortexm small)" "$small_here"
+compare "Cortex-M3, every kind," "$(on_cortexm every_kind $build/every_kind.c)" "$every_here"
 
 echo "boards: what it takes"
 avr-size $build/atmega328p.elf | tail -n 1 | awk '{print "  ATmega328P, small gate with the core: " $1 + $2 " bytes of flash, " $2 + $3 " of RAM"}'

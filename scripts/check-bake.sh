@@ -20,7 +20,7 @@ one() {
     name=$(basename "$1" .gate)
     wanted=$("$build/main_gate" "$1" 2>/dev/null) || { echo "$name no gate"; return; }
     $release/fickle bake "$1" --tables -o "$build/b_$name" --quiet 2>/dev/null || { echo "$name cannot be baked"; return; }
-    cc -std=c11 -O0 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror -Iinclude -Itests/boards -DBOARD_GATE="b_${name}_gate" \
+    cc -std=c11 -O0 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror -Iinclude -Itests/boards -I$build -DBOARD_TABLES="\"b_$name.h\"" -DBOARD_NAME="b_$name" \
         "$build/b_$name.c" tests/boards/main_host.c $build/small_gate.o $release/libficklegate.a -o "$build/b_$name" ||
         { echo "$name does not compile"; return; }
     [ "$("$build/b_$name")" = "$wanted" ] && echo "$name same" || echo "$name differs"

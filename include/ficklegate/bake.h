@@ -36,6 +36,10 @@ typedef struct fg_bake_options {
  * are cut. */
 bool fg_bake_name(const char *path, char *name, size_t room);
 
+/** The header of C, POSIX or a board's core that `path`.h would be mistaken for, without its .h; NULL if there is none.
+ */
+const char *fg_bake_shadows(const char *path);
+
 /** What a bake made. */
 typedef struct fg_baked {
     size_t packed;  /**< bytes that a run remembers on an 8-bit chip; of tables, on this machine */

@@ -304,16 +304,39 @@ typedef struct fg_gate_sizes {
     X(answers, fg_verdict, (size_t)n->ops + n->watched)                                                                \
     X(texts, char, n->text_bytes)
 
+/** Which form the tables have. It changes with every change of their types or of what stands in them. */
+#define FG_GATE_FORM 1
+
 /** A gate. Tables that are not needed are NULL. */
 typedef struct fg_gate {
-    fg_time every; /**< ms between steps, 0 if it steps with its readings */
+    uint16_t form;  /**< FG_GATE_FORM and FG_GATE_BYTES where the tables were compiled: fg_run_start refuses tables */
+    uint16_t bytes; /**< of another form, or of another layout in memory */
+    fg_time every;  /**< ms between steps, 0 if it steps with its readings */
     fg_gate_sizes size;
 #define FG_GATE_TABLE(member, type) const type *member;
     FG_GATE_TABLES(FG_GATE_TABLE)
 #undef FG_GATE_TABLE
 } fg_gate;
 
-typedef struct fg_run fg_run;
+/** What one entry of each table and the gate itself take up together. */
+#define FG_ENTRY_BYTES(member, type) +sizeof(type)
+#define FG_GATE_BYTES                ((uint16_t)(sizeof(fg_gate) FG_GATE_TABLES(FG_ENTRY_BYTES)))
+
+/** The state of one run. Its members are the engine's own; they stand here so that a struct can hold a run and its
+ * states
+ * (`NAME_memory` in baked tables). */
+typedef struct fg_run {
+    const fg_gate *gate;
+    fg_time now;         /**< of the last step, by a clock that never goes back: the times of all states are its */
+    fg_time told;        /**< and as it was told */
+    bool begun;          /**< there has been a step */
+    bool moved;          /**< an answer changed in the last step */
+    bool stirred;        /**< an output did */
+    bool outputs_steady; /**< neither did, and every output knows: only those that live need a look */
+#define FG_RUN_STATE(member, type, count) type *member;
+    FG_RUN_STATES(FG_RUN_STATE)
+#undef FG_RUN_STATE
+} fg_run;
 
 /** Range number `i` of the rule or comparison that an op works out, from 0; false behind the last, and for every other
  * op. */
@@ -329,7 +352,7 @@ size_t fg_run_size(const fg_gate *gate);
  * `gate`: lives as long as the run. `memory`: at least fg_run_size(gate) bytes, aligned for a pointer and for uint32_t;
  * the caller's, free again when the run is no longer used. `run`: set on FG_OK.
  * FG_ERROR_MEMORY: too small. FG_ERROR_ARGUMENT: NULL, or `memory` is not aligned. FG_ERROR_GATE: the gate needs a part
- * that this build leaves out (src/core/parts.h). */
+ * that this build leaves out (src/core/parts.h), or was baked for another version of the library: bake it again. */
 FG_MUST_CHECK fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run);
 
 /** A reading of sensor number `sensor` (below size.sensors; others are ignored), in whole steps, read at `at`, by the

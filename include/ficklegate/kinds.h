@@ -159,11 +159,11 @@ typedef enum fg_kind {
 enum { FG_KINDS_IN_ALL = 0 FG_KINDS(FG_ONE_MORE) };
 
 /** A set of kinds, a bit each. */
-#define FG_KIND_BIT(kind) (1u << (kind))
+#define FG_KIND_BIT(kind) (UINT32_C(1) << (kind))
 
 /** The kinds with one of these traits, as a set; a constant. */
-#define FG_KINDS_WITH(wanted)                                    (0u FG_KINDS(FG_KIND_BIT_IF_##wanted))
-#define FG_KIND_BIT_IF(name, traits, wanted)                     | ((traits) & (wanted) ? FG_KIND_BIT(FG_KIND_##name) : 0u)
+#define FG_KINDS_WITH(wanted)                                    (UINT32_C(0) FG_KINDS(FG_KIND_BIT_IF_##wanted))
+#define FG_KIND_BIT_IF(name, traits, wanted)                     | ((traits) & (wanted) ? FG_KIND_BIT(FG_KIND_##name) : UINT32_C(0))
 #define FG_KIND_BIT_IF_FG_KIND_ON_SENSOR(name, word, traits, op) FG_KIND_BIT_IF(name, traits, FG_KIND_ON_SENSOR)
 #define FG_KIND_BIT_IF_FG_KIND_IS_OUTPUT(name, word, traits, op) FG_KIND_BIT_IF(name, traits, FG_KIND_IS_OUTPUT)
 #define FG_KIND_BIT_IF_FG_KIND_YES_NO(name, word, traits, op)    FG_KIND_BIT_IF(name, traits, FG_KIND_YES_NO)

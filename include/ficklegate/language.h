@@ -30,7 +30,8 @@ typedef struct fg_span {
     uint16_t source; /**< number in fg_program.sources, 0 the gate file; or FG_SOURCE_SETTING + i, the i-th setting */
 } fg_span;
 
-enum { FG_SOURCE_SETTING = 32768, FG_SOURCE_MOST_BYTES = 64 << 20 };
+#define FG_SOURCE_SETTING    UINT16_C(32768)
+#define FG_SOURCE_MOST_BYTES (UINT32_C(64) << 20)
 
 /** A text the gate is made of: the file itself, then what it includes. */
 typedef struct fg_source {
@@ -229,7 +230,7 @@ typedef struct fg_written {
     uint32_t number; /**< the named number's place in fg_program.declared, or FG_DECLARED_NONE */
 } fg_written;
 
-enum { FG_DECLARED_NONE = 0x7fffffff };
+#define FG_DECLARED_NONE UINT32_C(0x7fffffff)
 
 /** How many entries each table of a gate has. */
 typedef struct fg_table_sizes {

@@ -61,7 +61,7 @@ typedef struct fg_recording_options {
     void *gap_context;
 } fg_recording_options;
 
-enum { FG_GAP_STEPS = 1000000 };
+#define FG_GAP_STEPS INT32_C(1000000)
 
 /** Reads a recording from a file, "-" being standard input, row by row; memory does not grow with it. It is CSV (RFC
  * 4180; cells separated by commas, semicolons or tabs, # begins a comment line) with a heading, JSON Lines, or lines

@@ -196,16 +196,15 @@ typedef struct fg_band {
  * beyond the last label there can be does not compile. */
 #define FG_BAND(low, high, margin, i)                                                                                  \
     {                                                                                                                  \
-        {(low), (high)}, {(low) - (margin), (high) + (margin)},                                                        \
-            FG_LABEL((i) + FG_MUST((i) >= 0 && (i) < FG_LABELS_MOST))                                                  \
+        {(low), (high)}, {(low) - (margin), (high) + (margin)}, FG_LABEL(i)                                            \
     }
 #define FG_BAND_UNDER(n, margin, i)                                                                                    \
     {                                                                                                                  \
-        FG_RANGE_UNDER(n), FG_RANGE_UNDER((n) + (margin)), FG_LABEL((i) + FG_MUST((i) >= 0 && (i) < FG_LABELS_MOST))   \
+        FG_RANGE_UNDER(n), FG_RANGE_UNDER((n) + (margin)), FG_LABEL(i)                                                 \
     }
 #define FG_BAND_FROM(n, margin, i)                                                                                     \
     {                                                                                                                  \
-        {(n), INT32_MAX}, {(n) - (margin), INT32_MAX}, FG_LABEL((i) + FG_MUST((i) >= 0 && (i) < FG_LABELS_MOST))       \
+        {(n), INT32_MAX}, {(n) - (margin), INT32_MAX}, FG_LABEL(i)                                                     \
     }
 
 /** Named ranges. The first band that holds the reading gives its label, what is in none gives `otherwise` (FG_NONE or a

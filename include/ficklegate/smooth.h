@@ -62,11 +62,16 @@ typedef struct fg_sensor {
 /** What was read: nothing yet, a value in steps, or something that is no reading. */
 typedef enum fg_heard { FG_HEARD_NOTHING, FG_HEARD_VALUE, FG_HEARD_FAULT } fg_heard;
 
-/** How many values the window of a sensor needs room for: as many as are joined, and for a median as many again, kept
- * in order of size. */
+/** How many values the window of a sensor needs room for, as constants: as many as are joined, and for a median as many
+ * again, kept in order of size. */
+#define FG_MEAN_ROOM(window)   (window)
+#define FG_MEDIAN_ROOM(window) (2 * (window))
+
+/** The same of a sensor. */
 static inline uint8_t fg_window_room(const fg_sensor *sensor)
 {
-    return (uint8_t)(sensor->stages & FG_STAGE_MEAN ? sensor->window : 2 * sensor->window);
+    return (uint8_t)(sensor->stages & FG_STAGE_MEAN ? FG_MEAN_ROOM(sensor->window)
+                                                    : FG_MEDIAN_ROOM(sensor->window));
 }
 
 /** What a sensor remembers. `ok` and `value` are what the rules see after the last step. */

@@ -51,6 +51,9 @@ typedef int32_t fg_value;
 /** Milliseconds of an unsigned 32-bit clock that may wrap: only differences are used, and 2^31 or more is backwards. */
 typedef uint32_t fg_time;
 
+/** The longest time of the language: 24 days, in ms. */
+#define FG_TIME_MOST INT32_C(2073600000)
+
 /** What a rule answers. A threshold, hysteresis or condition: FG_UNSURE, FG_NO or FG_YES. Bands: FG_UNSURE, FG_NONE, or
  * FG_LABEL(i) for their label number i. Zeroed memory is unsure, so a state set to {0} has heard nothing yet. */
 typedef uint8_t fg_verdict;
@@ -60,13 +63,16 @@ enum { FG_UNSURE = 0, FG_NO = 1, FG_YES = 2, FG_NONE = 255 };
 /** Nothing where a constant condition holds, else it does not compile: for limits that are the wrong way round. */
 #define FG_MUST(condition) (0 * (int)sizeof(char[(condition) ? 1 : -1]))
 
-/** The answer of bands for label number `i`, 0 to FG_LABELS_MOST - 1. */
-#define FG_LABEL(i) ((fg_verdict)((i) + 1))
+enum { FG_LABELS_MOST = 250, FG_DECIMALS_MOST = 6 };
+
+/** The answer of bands for label number `i`, a constant from 0 to FG_LABELS_MOST - 1. */
+#define FG_LABEL(i) ((fg_verdict)((i) + 1 + FG_MUST((i) >= 0 && (i) < FG_LABELS_MOST)))
+
+/** The same of a number that is no constant. */
+static inline fg_verdict fg_label(uint32_t i) { return (fg_verdict)(i + 1); }
 
 /** No entry of a table, no slot, no row: what a 16-bit index is where there is nothing. */
-enum { FG_INDEX_NONE = 65535 };
-
-enum { FG_LABELS_MOST = 250, FG_DECIMALS_MOST = 6 };
+#define FG_INDEX_NONE UINT16_MAX
 
 /** What a call can come back with: its code and what a person may be told. */
 #define FG_STATUSES(X)                                                                                                 \

@@ -3,7 +3,8 @@
  * of 2^-54 degrees, so what rounds is some 2^-30 of the last digit wanted. */
 #include "angle.h"
 
-enum { CORDIC_STEPS = 14, FRACTION = 54 };
+enum { CORDIC_STEPS = 14 };
+enum { FRACTION = 54 };
 
 /* atan(2^-i) in degrees, times 2^54. */
 static const int64_t arcs[CORDIC_STEPS] = {

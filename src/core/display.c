@@ -102,14 +102,17 @@ static char *line_at(const fg_run *run, const fg_output *output, uint8_t line)
 /* The size stands in two bytes, the lower one first, so that the head needs no alignment. */
 static fg_text line_text(const char *at)
 {
-    return (fg_text){at + FG_DISPLAY_LINE_HEAD, (size_t)((unsigned char)at[0] | (unsigned)(unsigned char)at[1] << 8)};
+    const fg_text text = {at + FG_DISPLAY_LINE_HEAD,
+                          (size_t)((unsigned char)at[0] | (unsigned)(unsigned char)at[1] << 8)};
+    return text;
 }
 
 fg_text fg_display_line(const fg_run *run, uint16_t output, uint8_t line)
 {
-    if (output >= run->gate->size.outputs) return (fg_text){0};
+    const fg_text nothing = {0};
+    if (output >= run->gate->size.outputs) return nothing;
     const fg_output *display = &run->gate->outputs[output];
-    if (display->kind != FG_OUTPUT_DISPLAY || line >= display->lines) return (fg_text){0};
+    if (display->kind != FG_OUTPUT_DISPLAY || line >= display->lines) return nothing;
     return line_text(line_at(run, display, line));
 }
 
@@ -234,12 +237,13 @@ static bool write_line(fg_run *run, const fg_output *output, uint8_t line, const
     char *head = line_at(run, output, line);
     const bool there = show && line < show->line_count;
     const bool was_there = head[2];
-    line_writer s = {.run = run,
-                     .at = head + FG_DISPLAY_LINE_HEAD,
-                     .was = (uint16_t)line_text(head).size,
-                     .room = (uint16_t)(output->columns * FG_CHARACTER_BYTES_MOST),
-                     .left = output->columns,
-                     .writes = writes};
+    line_writer s = {0};
+    s.run = run;
+    s.at = head + FG_DISPLAY_LINE_HEAD;
+    s.was = (uint16_t)line_text(head).size;
+    s.room = (uint16_t)(output->columns * FG_CHARACTER_BYTES_MOST);
+    s.left = output->columns;
+    s.writes = writes;
     if (there) {
         const fg_show_line *l = &run->gate->show_lines[show->first_line + line];
         for (uint16_t i = 0; i < l->piece_count && !s.cut; i++) write_piece(&s, &run->gate->pieces[l->first_piece + i]);

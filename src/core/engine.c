@@ -14,13 +14,13 @@ typedef union alignment {
     uint32_t number;
 } alignment;
 
-/* Hands out the next piece of the block, rounded up to whole units, so that every table is aligned for a pointer. With
- * no memory it only counts. */
-static void *place(layout *l, size_t count, size_t size)
+/* Hands out the next piece of the block, aligned for its type: as a compiler lays out a struct of the same members, so
+ * that `NAME_memory` of baked tables is just large enough. With no memory it only counts. */
+static void *place(layout *l, size_t count, size_t size, size_t aligned)
 {
-    const size_t unit = sizeof(alignment);
-    const size_t at = l->size;
-    l->size = at + (count * size + unit - 1) / unit * unit;
+    if (!count) return l->memory;
+    const size_t at = (l->size + aligned - 1) / aligned * aligned;
+    l->size = at + count * size;
     return l->memory ? l->memory + at : NULL;
 }
 
@@ -30,12 +30,12 @@ static size_t lay_out(const fg_gate *gate, void *memory, fg_run *run)
 {
     const fg_gate_sizes *n = &gate->size;
     layout l = {(unsigned char *)memory, 0};
-    (void)place(&l, 1, sizeof *run);
+    (void)place(&l, 1, sizeof *run, FG_ALIGNOF(fg_run));
     run->gate = gate;
-#define FG_PLACE_STATE(member, type, count) run->member = (type *)place(&l, count, sizeof(type));
+#define FG_PLACE_STATE(member, type, count) run->member = (type *)place(&l, count, sizeof(type), FG_ALIGNOF(type));
     FG_RUN_STATES(FG_PLACE_STATE)
 #undef FG_PLACE_STATE
-    return l.size;
+    return (l.size + FG_ALIGNOF(alignment) - 1) / FG_ALIGNOF(alignment) * FG_ALIGNOF(alignment);
 }
 
 /* `nowhere` takes the addresses that nobody uses. */
@@ -48,10 +48,12 @@ size_t fg_run_size(const fg_gate *gate)
 /* A sensor without any stage: what most are. */
 static bool is_plain(const fg_sensor *s) { return !s->stages && !s->trust && !s->window && !s->circle; }
 
-/* A build may leave sums or texts out (parts.h). A gate that needs them is refused at the start instead of answering
- * wrongly later. A sum that would overrun the stack is refused here too, so the step need not look. */
+/* Tables that were compiled for another version or layout cannot be read. A build may leave sums or texts out
+ * (parts.h). A gate that needs them is refused at the start instead of answering wrongly later. A sum that would
+ * overrun the stack is refused here too, so the step need not look. */
 static bool lacks_a_part(const fg_gate *gate)
 {
+    if (gate->form != FG_GATE_FORM || gate->bytes != FG_GATE_BYTES) return true;
     for (uint16_t i = 0; i < gate->size.sensors; i++) {
         if (FG_WITHOUT_SUMS && gate->sensors[i].term_count) return true;
         if (!FG_WITHOUT_SUMS && !fg_expression_fits(gate, &gate->sensors[i])) return true;
@@ -71,8 +73,9 @@ fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **
     *run = (fg_run *)memory;
     (void)lay_out(gate, memory, *run);
     for (uint16_t i = 0; i < gate->size.outputs; i++) {
-        const fg_level rest = gate->outputs[i].rest;
-        (*run)->outputs[i] = (fg_output_state){.before = rest, .level = rest, .row = FG_INDEX_NONE};
+        fg_output_state *state = &(*run)->outputs[i];
+        state->before = state->level = gate->outputs[i].rest;
+        state->row = FG_INDEX_NONE;
     }
     for (uint16_t i = 0; i < gate->size.sensors; i++) (*run)->sensors[i].plain = is_plain(&gate->sensors[i]);
     for (uint16_t i = 0; i < gate->size.counters; i++) (*run)->counters[i].value = gate->counters[i].rule.first;

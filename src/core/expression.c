@@ -2,7 +2,7 @@
 #include "angle.h"
 #include "run.h"
 
-enum { MILLION = 1000000 };
+#define MILLION INT32_C(1000000)
 
 /* How many millionths a step of this sensor is. */
 static int32_t millionths_per_step(const fg_sensor *sensor)

@@ -25,12 +25,12 @@ bool fg_pattern_fits(fg_run *run, uint16_t number, const fg_pattern *pattern)
 fg_level fg_level_normal(fg_level level)
 {
     switch ((fg_form)level.form) {
-    case FG_FORM_ON: return level.percent ? level : (fg_level){.form = FG_FORM_OFF};
-    case FG_FORM_TONE: return level.percent && level.number > 0 ? level : (fg_level){.form = FG_FORM_QUIET};
+    case FG_FORM_ON: return level.percent ? level : fg_level_of(FG_FORM_OFF, 0, 0);
+    case FG_FORM_TONE: return level.percent && level.number > 0 ? level : fg_level_of(FG_FORM_QUIET, 0, 0);
     case FG_FORM_FORWARD:
-    case FG_FORM_BACK: return level.percent ? level : (fg_level){.form = FG_FORM_STOP};
+    case FG_FORM_BACK: return level.percent ? level : fg_level_of(FG_FORM_STOP, 0, 0);
     case FG_FORM_FILL:
-    case FG_FORM_LIGHT: return level.number > 0 ? level : (fg_level){.form = FG_FORM_OFF};
+    case FG_FORM_LIGHT: return level.number > 0 ? level : fg_level_of(FG_FORM_OFF, 0, 0);
     default: return level;
     }
 }
@@ -77,14 +77,13 @@ static fg_level follow_level(const fg_run *run, const fg_output *output, const f
 {
     const int32_t value = fg_follow_value(run, (uint16_t)row->level.number);
     switch ((fg_output_kind)output->kind) {
-    case FG_OUTPUT_LAMP: return (fg_level){.form = FG_FORM_ON, .percent = (uint8_t)value};
-    case FG_OUTPUT_BUZZER: return (fg_level){.form = FG_FORM_TONE, .percent = 100, .number = value};
+    case FG_OUTPUT_LAMP: return fg_level_of(FG_FORM_ON, (uint8_t)value, 0);
+    case FG_OUTPUT_BUZZER: return fg_level_of(FG_FORM_TONE, 100, value);
     case FG_OUTPUT_MOTOR:
-        return (fg_level){.form = (uint8_t)(value < 0 ? FG_FORM_BACK : FG_FORM_FORWARD),
-                          .percent = (uint8_t)(value < 0 ? -value : value)};
-    case FG_OUTPUT_BAR:
-        return (fg_level){.form = (uint8_t)(output->single ? FG_FORM_LIGHT : FG_FORM_FILL), .number = value};
-    default: return (fg_level){.form = FG_FORM_TURN, .number = value};
+        return fg_level_of((uint8_t)(value < 0 ? FG_FORM_BACK : FG_FORM_FORWARD), (uint8_t)(value < 0 ? -value : value),
+                           0);
+    case FG_OUTPUT_BAR: return fg_level_of((uint8_t)(output->single ? FG_FORM_LIGHT : FG_FORM_FILL), 0, value);
+    default: return fg_level_of(FG_FORM_TURN, 0, value);
     }
 }
 

@@ -109,7 +109,7 @@ static fg_level sweep_level(const fg_sweep *sweep, fg_play_state *play)
     const int64_t at = back ? play->elapsed - sweep->time : play->elapsed;
     int64_t degrees = 0;
     (void)fg_wide_quotient(fg_wide_of(from * sweep->time + (to - from) * at), sweep->time, &degrees);
-    return (fg_level){.form = FG_FORM_TURN, .number = (int32_t)degrees};
+    return fg_level_of(FG_FORM_TURN, 0, (int32_t)degrees);
 }
 
 /* A sweep has no segments; everything else that plays is a sequence. */
@@ -145,6 +145,8 @@ void fg_play_take_over(fg_run *run, const fg_row *row, fg_play_state *play)
         (void)sequence_level(run, (uint16_t)row->level.number, play); /* it may have ended as the other row won */
         if (!play->over) return;
     }
-    *play = (fg_play_state){.begun = true};
+    const fg_play_state nothing = {0};
+    *play = nothing;
+    play->begun = true;
     if (s) begin_segment(run, s, play);
 }

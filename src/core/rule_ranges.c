@@ -11,7 +11,8 @@ bool fg_op_range(const fg_gate *gate, const fg_op *op, uint16_t i, fg_rule_range
 #undef FG_RULE_RANGE
     case FG_OP_COMPARE: {
         const fg_compare *compare = &gate->compares[op->rule];
-        *range = (fg_rule_range){&compare->range, &compare->range, fg_sure(!compare->outside)};
+        range->range = range->kept = &compare->range;
+        range->answer = fg_sure(!compare->outside);
         return i == 0;
     }
     default: return false;

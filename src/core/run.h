@@ -4,18 +4,12 @@
 
 #include <ficklegate/gate.h>
 
-struct fg_run {
-    const fg_gate *gate;
-    fg_time now;         /* of the last step, by a clock that never goes back: the times of all states are its */
-    fg_time told;        /* and as it was told */
-    bool begun;          /* there has been a step */
-    bool moved;          /* an answer changed in the last step */
-    bool stirred;        /* an output did */
-    bool outputs_steady; /* neither did, and every output knows: only those that live need a look */
-#define FG_RUN_STATE(member, type, count) type *member;
-    FG_RUN_STATES(FG_RUN_STATE)
-#undef FG_RUN_STATE
-};
+/* A level without a colour. */
+static inline fg_level fg_level_of(uint8_t form, uint8_t percent, int32_t number)
+{
+    const fg_level level = {form, percent, number, 0};
+    return level;
+}
 
 /* Do the terms of a sensor leave one value on the stack and never more than it holds? */
 bool fg_expression_fits(const fg_gate *gate, const fg_sensor *sensor);

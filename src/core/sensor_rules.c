@@ -49,7 +49,9 @@ fg_verdict fg_threshold_step(const fg_threshold *rule, fg_threshold_state *state
 /* One range. With `outside` a reading in it means no. */
 bool fg_threshold_range(const fg_threshold *rule, uint16_t i, fg_rule_range *range)
 {
-    *range = (fg_rule_range){&rule->range, &rule->kept, fg_sure(!rule->outside)};
+    range->range = &rule->range;
+    range->kept = &rule->kept;
+    range->answer = fg_sure(!rule->outside);
     return i == 0;
 }
 
@@ -73,7 +75,8 @@ fg_verdict fg_hysteresis_step(const fg_hysteresis *rule, fg_hysteresis_state *st
 bool fg_hysteresis_range(const fg_hysteresis *rule, uint16_t i, fg_rule_range *range)
 {
     const fg_range *side = i ? &rule->off : &rule->on;
-    *range = (fg_rule_range){side, side, fg_sure(!i)};
+    range->range = range->kept = side;
+    range->answer = fg_sure(!i);
     return i < 2;
 }
 
@@ -128,7 +131,9 @@ fg_verdict fg_bands_step(const fg_bands *rule, fg_bands_state *state, fg_value r
 bool fg_bands_range(const fg_bands *rule, uint16_t i, fg_rule_range *range)
 {
     if (i >= rule->count) return false;
-    *range = (fg_rule_range){&rule->bands[i].range, &rule->bands[i].kept, rule->bands[i].label};
+    range->range = &rule->bands[i].range;
+    range->kept = &rule->bands[i].kept;
+    range->answer = rule->bands[i].label;
     return true;
 }
 

@@ -45,7 +45,9 @@ static bool take_apart(const char *at, const char *end, decimal *d)
 {
     while (at < end && is_blank(*at)) at++;
     while (at < end && is_blank(end[-1])) end--;
-    *d = (decimal){.negative = at < end && *at == '-'};
+    const decimal nothing = {0};
+    *d = nothing;
+    d->negative = at < end && *at == '-';
     if (at < end && (*at == '-' || *at == '+')) at++;
     d->digits = at;
     size_t digits = 0, points = 0;

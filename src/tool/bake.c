@@ -95,6 +95,7 @@ static bool is_name(const char *output)
 {
     const char *slash = strrchr(output, '/'), *last = slash ? slash + 1 : output;
     const size_t size = strlen(last);
+    const char *shadows = fg_bake_shadows(output);
     const bool ending = size > 2 && (!strcmp(last + size - 2, ".c") || !strcmp(last + size - 2, ".h"));
     if (!size)
         tool_say("fickle: error: -o '%s' names no file; write a name behind it, such as '%sgate'\n", output, output);
@@ -104,7 +105,11 @@ static bool is_name(const char *output)
     if (size && !may_be_included(last))
         tool_say("fickle: error: -o '%s' cannot stand in an #include; leave out quotes, ?, *, \\ and what is no text\n",
                  output);
-    return size && !ending && may_be_included(last);
+    if (shadows)
+        tool_say(
+            "fickle: error: -o '%s' would make '%s.h', which a program may take for its <%s.h>; write -o %s_gate\n",
+            output, last, shadows, output);
+    return size && !ending && !shadows && may_be_included(last);
 }
 
 /* The two files on their way. */

@@ -1,12 +1,6 @@
 /* The small gate on a Cortex-M3: as tables, and compiled on the board itself from its text. Text and exit status go out
  * by semihosting. */
-#include "small_gate.h"
-
-/* -DBOARD_GATE=name runs other tables than the small gate. */
-#ifndef BOARD_GATE
-#define BOARD_GATE small_gate
-#endif
-extern const fg_gate BOARD_GATE;
+#include "board_gate.h"
 
 #include <ficklegate/language.h>
 
@@ -24,9 +18,9 @@ static void put(char c) { semihost(SYS_WRITEC, &c); }
 
 static int put_hash(const fg_gate *gate)
 {
-    static _Alignas(16) unsigned char memory[4096];
+    static board_memory memory;
     fg_run *run;
-    if (fg_run_start(gate, memory, sizeof memory, &run) != FG_OK) return 1;
+    if (fg_run_start(gate, &memory, sizeof memory, &run) != FG_OK) return 1;
     uint32_t hash = small_gate_hash(gate, run, 0);
     for (const char *heading = "hash "; *heading;) put(*heading++);
     for (int shift = 28; shift >= 0; shift -= 4) put("0123456789abcdef"[(hash >> shift) & 15]);

@@ -82,6 +82,8 @@ static const fg_output outputs[] = {
 };
 
 const fg_gate small_gate = {
+    .form = FG_GATE_FORM,
+    .bytes = FG_GATE_BYTES,
     .size = {.ops = sizeof ops / sizeof *ops,
              .sensors = SMALL_SENSORS,
              .flags = 1,

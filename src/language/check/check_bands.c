@@ -45,7 +45,7 @@ static bool add_band(fg_compiler *c, const fg_symbol *rule, const fg_node *label
                      fg_band *bands, uint16_t *count)
 {
     fg_band *band = &bands[(*count)++];
-    *band = (fg_band){.range = range, .label = FG_LABEL(label->label.number)};
+    *band = (fg_band){.range = range, .label = fg_label(label->label.number)};
     if (fg_check_widen(rule->sensor, range, margin, &band->kept)) return true;
     fg_report(c, FG_FIND_MARGIN, label->span, "with its margin '{}' holds every reading of the circle",
               "make the margin smaller", label->word);
@@ -209,7 +209,7 @@ static bool row_range(fg_compiler *c, const fg_symbol *rule, const fg_node *row,
         return false;
     }
     if (!fg_check_comparison(c, comparison, rule->sensor, margin, &range) || range.outside) return false;
-    *band = (fg_band){range.range, range.kept, FG_LABEL(row->label.number)};
+    *band = (fg_band){range.range, range.kept, fg_label(row->label.number)};
     return true;
 }
 
@@ -226,7 +226,7 @@ static void check_ranges(fg_compiler *c, const fg_symbol *rule, int64_t margin, 
         }
         if (!row->first) {
             otherwise = row;
-            out->otherwise = FG_LABEL(row->label.number);
+            out->otherwise = fg_label(row->label.number);
         } else if (row_range(c, rule, row, margin, &bands[out->count])) {
             out->count++;
         }

@@ -117,9 +117,8 @@ void fg_check_output_attributes(fg_compiler *c, fg_symbol *output)
 /* False: its time was reported. */
 static bool check_segment(fg_compiler *c, const fg_symbol *sequence, fg_node *node, bool *takes_time)
 {
-    enum { DAYS_24 = 2073600000 };
     const fg_number_spec tempo = {
-        .what = T("a tempo"), .duration = true, .unit_needed = true, .low = 0, .high = DAYS_24};
+        .what = T("a tempo"), .duration = true, .unit_needed = true, .low = 0, .high = FG_TIME_MOST};
     fg_time time = 0;
     (void)fg_check_level(c, node->first, sequence, &node->first->found.level);
     const bool follows = node->last->kind == NODE_FOLLOW;

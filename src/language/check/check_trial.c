@@ -31,7 +31,7 @@ static bool check_goes(fg_compiler *c, const fg_node *expect, fg_expect *out)
         if (fg_text_is(label->word, "none")) {
             labels[out->label_count++] = FG_NONE;
         } else if (i >= 0) {
-            labels[out->label_count++] = FG_LABEL(i);
+            labels[out->label_count++] = fg_label((uint32_t)i);
         } else {
             fg_report(c, FG_FIND_UNKNOWN, label->span, "{} has no label '{}'", "correct the label", bands->name,
                       label->word);

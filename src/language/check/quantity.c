@@ -371,8 +371,7 @@ bool fg_quantity_steps(fg_compiler *c, const fg_node *number, const fg_number_sp
 /* Up to 24 days, so that differences of a 32-bit clock in ms stay below 2^31. */
 bool fg_quantity_duration(fg_compiler *c, fg_node *number, fg_text what, fg_time *ms)
 {
-    enum { DAYS_24 = 24 * 24 * 60 * 60 };
-    const fg_number_spec spec = {.what = what, .duration = true, .low = 0, .high = (int64_t)DAYS_24 * 1000};
+    const fg_number_spec spec = {.what = what, .duration = true, .low = 0, .high = FG_TIME_MOST};
     if (!fg_quantity_steps(c, number, &spec, &number->found.steps)) return false;
     *ms = (fg_time)number->found.steps;
     return true;

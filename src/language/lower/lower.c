@@ -107,6 +107,8 @@ void fg_lower(fg_compiler *c)
     fg_tables *t = c->tables = FG_TAKE(fg_tables, &c->arena, 1);
     fg_gate *gate = &c->program->gate;
     if (!t) return;
+    gate->form = FG_GATE_FORM;
+    gate->bytes = FG_GATE_BYTES;
     gate->every = c->every;
     fg_lower_sensors(c);
     for (fg_symbol *s = c->symbols; s; s = s->next) lower_entry(c, s);

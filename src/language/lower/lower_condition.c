@@ -47,7 +47,7 @@ static uint16_t lower_is(fg_compiler *c, const fg_node *node)
 {
     fg_op op = {.kind = FG_OP_IS, .rule = (uint16_t)c->tables->labels.used, .a = node->symbol->slot};
     for (const fg_node *label = node->first; label; label = label->next, op.b++)
-        (void)fg_push_labels(c, label->wanted.none ? (fg_verdict)FG_NONE : FG_LABEL(label->wanted.number), node->span);
+        (void)fg_push_labels(c, label->wanted.none ? (fg_verdict)FG_NONE : fg_label(label->wanted.number), node->span);
     return negated(c, node, fg_lower_op(c, op, node->span));
 }
 

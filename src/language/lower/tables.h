@@ -39,7 +39,7 @@ typedef struct fg_tables {
 } fg_tables;
 
 /* Entries of a gate that a 16-bit index reaches, with some to spare. */
-enum { FG_TABLE_MOST = 65000 };
+#define FG_TABLE_MOST UINT32_C(65000)
 
 /* Are so many entries, or bytes, still within 16 bits? If not it is reported, once. */
 bool fg_tables_fit(fg_compiler *c, uint32_t count, fg_span span);

@@ -1,4 +1,4 @@
-/* The comment on top of baked files: what they were made from. */
+/* The comment on top of baked files and the numbers of a header: what they were made from. */
 #include "workshop/bake/names.h"
 
 #include <ficklegate/version.h>
@@ -7,7 +7,7 @@
 #include <string.h>
 
 /* FNV-1a (Fowler, Noll, Vo) of all texts the gate was made of and the numbers set for it. */
-static uint64_t hash_of(const baker *b)
+uint64_t fg_bake_hash(const baker *b)
 {
     uint64_t hash = UINT64_C(0xcbf29ce484222325);
     for (uint32_t k = 0; k < b->program->source_count; k++)
@@ -46,7 +46,8 @@ void fg_bake_heading(const baker *b)
     const char *slash = strrchr(b->file->path, '/'), *file = slash ? slash + 1 : b->file->path;
     fputs(FG_BAKED, b->out);
     fg_bake_put_safe(b->out, file, strlen(file));
-    fprintf(b->out, " by version %s, hash %016" PRIx64 ". Change that file, not this one.", FG_VERSION, hash_of(b));
+    fprintf(b->out, " by version %s, hash %016" PRIx64 ". Change that file, not this one.", FG_VERSION,
+            fg_bake_hash(b));
     for (size_t i = 0; i < b->options->settings.count; i++) {
         const fg_setting *s = &b->options->settings.at[i];
         fputs(i ? ", " : "\n * With ", b->out);
@@ -55,4 +56,40 @@ void fg_bake_heading(const baker *b)
         fg_bake_put_safe(b->out, s->value.at, s->value.size);
     }
     fputs(" */\n", b->out);
+}
+
+/* ---- numbers of a header ---- */
+
+static const char *const own_words[] = {"_EVERY_MS", "_HASH",    "_VERSION", "_TEXT_SIZE", "_SENSORS",
+                                        "_FLAGS",    "_OUTPUTS", "_COUNTS",  "_MEMORY",    "_UNSURE",
+                                        "_YES",      "_NO",      "_NONE"};
+
+void fg_bake_reserve_numbers(namer *n)
+{
+    for (size_t i = 0; i < sizeof own_words / sizeof *own_words; i++) fg_bake_reserve(n, own_words[i]);
+}
+
+static void add_number(const namer *n, fg_buffer *out, const char *word, uint32_t number)
+{
+    char line[200];
+    snprintf(line, sizeof line, "#define %s%s %" PRIu32 "\n", n->capitals, word, number);
+    fg_buffer_add_c(out, line);
+}
+
+void fg_bake_numbers(const namer *n, fg_buffer *out)
+{
+    const baker *b = n->baker;
+    char line[200];
+    fg_buffer_add_c(out, "\n/* What it was baked from, and by which version. */\n");
+    snprintf(line, sizeof line, "#define %s_HASH UINT64_C(0x%016" PRIx64 ")\n", n->capitals, fg_bake_hash(b));
+    fg_buffer_add_c(out, line);
+    snprintf(line, sizeof line, "#define %s_VERSION \"%s\"\n", n->capitals, FG_VERSION);
+    fg_buffer_add_c(out, line);
+    fg_buffer_add_c(
+        out, "\n/* How many there are, and how many ms from step to step (0: it steps when readings came). */\n");
+    add_number(n, out, "_SENSORS", b->gate->size.sensors);
+    add_number(n, out, "_FLAGS", b->gate->size.flags);
+    add_number(n, out, "_OUTPUTS", b->gate->size.outputs);
+    add_number(n, out, "_COUNTS", b->gate->size.counters);
+    add_number(n, out, "_EVERY_MS", b->gate->every);
 }

@@ -5,18 +5,155 @@
 #include <stdlib.h>
 #include <string.h>
 
-/* Words of C11 and C++17, and of the library, that a name must not be. */
-static const char *const taken[] = {
-    "alignas",  "alignof", "and",     "asm",       "auto",     "bool",     "break",     "case",      "catch",
-    "char",     "class",   "const",   "constexpr", "continue", "decltype", "default",   "delete",    "do",
-    "double",   "else",    "enum",    "explicit",  "export",   "extern",   "false",     "float",     "for",
-    "friend",   "goto",    "if",      "inline",    "int",      "long",     "mutable",   "namespace", "new",
-    "noexcept", "not",     "nullptr", "operator",  "or",       "private",  "protected", "public",    "register",
-    "restrict", "return",  "short",   "signed",    "sizeof",   "static",   "struct",    "switch",    "template",
-    "this",     "throw",   "true",    "try",       "typedef",  "typeid",   "typename",  "union",     "unsigned",
-    "using",    "virtual", "void",    "volatile",  "while",    "xor",      "fg",        "main",      "unix",
-    "linux",    "i386",    "near",    "far",       "errno",    "stdin",    "stdout",    "stderr",    "assert",
-    "memset",   "memcpy"};
+/* Words that a name must not be: those of C up to C23 and of C++ up to C++23, macros of the headers of C, words of
+ * compilers for small and old machines, and what the library and every program have. */
+static const char *const taken[] = {"alignas",
+                                    "alignof",
+                                    "and",
+                                    "and_eq",
+                                    "arm",
+                                    "asm",
+                                    "assert",
+                                    "atomic_cancel",
+                                    "atomic_commit",
+                                    "atomic_noexcept",
+                                    "auto",
+                                    "avr",
+                                    "bitand",
+                                    "bitor",
+                                    "bool",
+                                    "break",
+                                    "case",
+                                    "catch",
+                                    "cdecl",
+                                    "char",
+                                    "char16_t",
+                                    "char32_t",
+                                    "char8_t",
+                                    "class",
+                                    "co_await",
+                                    "co_return",
+                                    "co_yield",
+                                    "compl",
+                                    "complex",
+                                    "concept",
+                                    "const",
+                                    "const_cast",
+                                    "consteval",
+                                    "constexpr",
+                                    "constinit",
+                                    "continue",
+                                    "decltype",
+                                    "default",
+                                    "delete",
+                                    "do",
+                                    "double",
+                                    "dynamic_cast",
+                                    "else",
+                                    "enum",
+                                    "errno",
+                                    "explicit",
+                                    "export",
+                                    "extern",
+                                    "false",
+                                    "far",
+                                    "fg",
+                                    "float",
+                                    "for",
+                                    "friend",
+                                    "goto",
+                                    "huge",
+                                    "i386",
+                                    "if",
+                                    "imaginary",
+                                    "import",
+                                    "inline",
+                                    "int",
+                                    "interface",
+                                    "interrupt",
+                                    "linux",
+                                    "long",
+                                    "m68k",
+                                    "main",
+                                    "memcpy",
+                                    "memmove",
+                                    "memset",
+                                    "mips",
+                                    "module",
+                                    "mutable",
+                                    "namespace",
+                                    "near",
+                                    "new",
+                                    "noexcept",
+                                    "noreturn",
+                                    "not",
+                                    "not_eq",
+                                    "nullptr",
+                                    "offsetof",
+                                    "operator",
+                                    "or",
+                                    "or_eq",
+                                    "pascal",
+                                    "pixel",
+                                    "private",
+                                    "protected",
+                                    "public",
+                                    "reflexpr",
+                                    "register",
+                                    "reinterpret_cast",
+                                    "requires",
+                                    "restrict",
+                                    "return",
+                                    "setjmp",
+                                    "short",
+                                    "signed",
+                                    "sizeof",
+                                    "small",
+                                    "sparc",
+                                    "static",
+                                    "static_assert",
+                                    "static_cast",
+                                    "stderr",
+                                    "stdin",
+                                    "stdout",
+                                    "struct",
+                                    "sun",
+                                    "switch",
+                                    "synchronized",
+                                    "template",
+                                    "this",
+                                    "thread_local",
+                                    "throw",
+                                    "true",
+                                    "try",
+                                    "typedef",
+                                    "typeid",
+                                    "typename",
+                                    "typeof",
+                                    "typeof_unqual",
+                                    "union",
+                                    "unix",
+                                    "unsigned",
+                                    "using",
+                                    "vax",
+                                    "vector",
+                                    "virtual",
+                                    "void",
+                                    "volatile",
+                                    "wchar_t",
+                                    "while",
+                                    "xor",
+                                    "xor_eq"};
+
+/* What stands in <NAME.h> of C, of POSIX and of boards' cores: a file of that name beside a program may be taken for
+ * it. */
+static const char *const headers[] = {
+    "arduino",    "assert",      "complex",   "ctype",     "dirent",  "eeprom",    "errno",   "fcntl",  "fenv",
+    "ficklegate", "float",       "inttypes",  "iso646",    "limits",  "locale",    "math",    "poll",   "print",
+    "pthread",    "regex",       "sched",     "semaphore", "servo",   "setjmp",    "signal",  "spawn",  "spi",
+    "stdalign",   "stdarg",      "stdatomic", "stdbit",    "stdbool", "stdckdint", "stddef",  "stdint", "stdio",
+    "stdlib",     "stdnoreturn", "stream",    "string",    "strings", "syslog",    "termios", "tgmath", "threads",
+    "time",       "uchar",       "unistd",    "utime",     "wchar",   "wctype",    "wire",    "wstring"};
 
 bool fg_bake_is_taken(const char *name)
 {
@@ -24,6 +161,14 @@ bool fg_bake_is_taken(const char *name)
         if (!strcmp(name, taken[i])) return true;
     const size_t size = strlen(name);
     return size > 2 && !strcmp(name + size - 2, "_t"); /* int16_t */
+}
+
+const char *fg_bake_shadows(const char *path)
+{
+    const char *slash = strrchr(path, '/'), *last = slash ? slash + 1 : path;
+    for (size_t i = 0; i < sizeof headers / sizeof *headers; i++)
+        if (fg_text_alike(fg_text_of(last), fg_text_of(headers[i]))) return headers[i];
+    return NULL;
 }
 
 bool fg_bake_name(const char *path, char *name, size_t room)
@@ -98,15 +243,18 @@ void fg_bake_reserve(namer *n, const char *word)
 bool fg_bake_namer(namer *n)
 {
     const fg_program *p = n->baker->program;
-    size_t names = 2 * (size_t)p->declared_count;
+    size_t names = 4 * (size_t)p->declared_count;
     for (uint32_t i = 0; i < p->declared_count; i++) names += p->declared[i].label_count;
-    n->used = calloc(names + 3, sizeof *n->used);
-    return n->used != NULL;
+    n->used = calloc(names + FG_BAKE_RESERVED_MOST, sizeof *n->used);
+    n->capitals = fg_c_string_of(fg_text_of(n->baker->name));
+    for (char *c = n->capitals; c && *c; c++) *c = (char)toupper((unsigned char)*c);
+    return n->used && n->capitals;
 }
 
 void fg_bake_namer_free(namer *n)
 {
     for (size_t i = 0; i < n->count; i++) free(n->used[i]);
     free(n->used);
+    free(n->capitals);
     fg_words_free(&n->taken);
 }

@@ -17,6 +17,7 @@ typedef struct baker {
 /* The names in a header, so that no two are one. */
 typedef struct namer {
     const baker *baker;
+    char *capitals; /* the gate's name in capitals */
     char **used;
     size_t count;
     fg_words taken; /* the same, to look them up */
@@ -26,8 +27,13 @@ typedef struct namer {
 bool fg_bake_namer(namer *n); /* makes room; false without memory */
 void fg_bake_namer_free(namer *n);
 
-/* Keeps NAME and a word behind it for the header's own use: at most two, before all others. */
+/* Keeps NAME and a word behind it for the header's own use, before all others. */
 void fg_bake_reserve(namer *n, const char *word);
+enum { FG_BAKE_RESERVED_MOST = 16 };
+
+/* NAME_HASH, NAME_VERSION, how many of each there are, NAME_EVERY_MS: their words, and their lines. */
+void fg_bake_reserve_numbers(namer *n);
+void fg_bake_numbers(const namer *n, fg_buffer *out);
 
 /* NAME_KIND_OF_THING in capitals; of two that are one the second gets a number, which is told. */
 const char *fg_bake_enumerator(namer *n, const char *kind, fg_text thing, fg_text of);
@@ -38,6 +44,9 @@ bool fg_bake_is_taken(const char *name);
 
 /* A text in a comment, which it cannot end. */
 void fg_bake_put_safe(FILE *out, const char *text, size_t size);
+
+/* FNV-1a, 64 bits, of all texts the gate was made of and the numbers set for it. */
+uint64_t fg_bake_hash(const baker *b);
 
 /* The comment on top of both files. */
 void fg_bake_heading(const baker *b);

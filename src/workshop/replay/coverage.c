@@ -77,7 +77,7 @@ static void add_answers(fg_coverage *c, const fg_declared *d, uint32_t number)
     item it = {.kind = ITEM_ANSWER, .number = d->slot, .declared = number};
     if (fg_kind_is(d->kind, FG_KIND_LABELS)) {
         for (uint16_t i = 0; i < d->label_count; i++) {
-            it.answer = FG_LABEL(i);
+            it.answer = fg_label(i);
             add(c, it);
         }
         return;

@@ -218,8 +218,7 @@ static bool step_at(fg_player *p, int64_t t_ms, fg_time now)
 /* Where steps are rows, the clock stops after 24 days without one: no wait is longer, and its 32 bits hold no more. */
 static fg_time clock_after(const fg_player *p, int64_t passed)
 {
-    static const int64_t longest = (int64_t)24 * 24 * 60 * 60 * 1000;
-    return p->clock + (fg_time)(!p->pace && passed > longest ? longest : passed);
+    return p->clock + (fg_time)(!p->pace && passed > FG_TIME_MOST ? FG_TIME_MOST : passed);
 }
 
 bool fg_player_until(fg_player *p, int64_t t_ms, uint64_t line)

@@ -9,7 +9,7 @@
 fg_verdict fg_label_verdict(const fg_tuning *t, uint16_t label)
 {
     if (!fg_kind_is(t->rule->kind, FG_KIND_LABELS)) return label ? FG_YES : FG_NO;
-    return label < t->rule->label_count ? FG_LABEL(label) : FG_NONE;
+    return label < t->rule->label_count ? fg_label(label) : FG_NONE;
 }
 
 uint16_t fg_tuning_label_named(const fg_tuning *t, fg_text name)

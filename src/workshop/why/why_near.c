@@ -182,7 +182,7 @@ int64_t fg_why_lack(fg_asker *a)
         return lack(a, d->slot, wanted.size && fg_flag_word(wanted, &yes) ? yes : present != FG_YES);
     fg_verdict label = wanted.size ? (fg_verdict)FG_NONE : present;
     for (uint16_t i = 0; wanted.size && i < d->label_count; i++)
-        if (fg_text_same(d->labels[i], wanted)) label = FG_LABEL(i);
+        if (fg_text_same(d->labels[i], wanted)) label = fg_label(i);
     if (wanted.size && label == present) return 0;
     return label_lack(a, &a->program->gate.ops[d->slot], &label, 1, !wanted.size);
 }

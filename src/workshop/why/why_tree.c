@@ -316,8 +316,8 @@ static void bands_lines(fg_asker *a, const fg_op *op, uint16_t slot, uint32_t de
         if (wanted[i] != answer) neighbour_line(a, op, name, wanted[i], value, depth, decides);
     if (count) return;
     for (uint16_t i = 0; i < name->label_count; i++)
-        if (FG_LABEL(i) != answer && FG_LABEL(i) != written)
-            neighbour_line(a, op, name, FG_LABEL(i), value, depth, false);
+        if (fg_label(i) != answer && fg_label(i) != written)
+            neighbour_line(a, op, name, fg_label(i), value, depth, false);
 }
 
 /* ---- conditions ---- */
@@ -648,7 +648,7 @@ void fg_why_tell(fg_asker *a)
     } else if (fg_kind_is(d->kind, FG_KIND_LABELS) && wanted.size) {
         fg_verdict label = FG_NONE;
         for (uint16_t i = 0; i < d->label_count; i++)
-            if (fg_text_same(d->labels[i], wanted)) label = FG_LABEL(i);
+            if (fg_text_same(d->labels[i], wanted)) label = fg_label(i);
         bands_lines(a, op_at(a, d->slot), d->slot, 1, true, &label, 1);
     } else if (d->kind == FG_KIND_COUNT) {
         count_lines(a, d->index, 1, true);

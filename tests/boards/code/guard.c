@@ -42,7 +42,7 @@ static hang of_sensor(uint16_t number, uint16_t lost)
         if (fg_term_reads(term->kind)) all = most(all, (hang)sensors[term->sensor]);
     }
     if (s->bridge) all = named(all);
-    if (s->zero_flag == FG_INDEX_NONE) return all;
+    if (!(s->stages & FG_STAGE_ZERO)) return all;
     for (uint16_t i = 0; i < gate->size.ops; i++)
         if (gate->ops[i].kind == FG_OP_FLAG && gate->ops[i].rule == s->zero_flag) all = most(all, named(slot(i)));
     return all;

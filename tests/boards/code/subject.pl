@@ -15,7 +15,7 @@ my ($packed, $aligned) = $text =~ /of the gate remembers: (\d+) bytes on an 8-bi
 
 sub names { # of an enum, by the word in the middle
     my ($kind) = @_;
-    my ($body) = $text =~ /enum \{\n((?:    ${capitals}_${kind}_\w+(?: = \d+)?,[^\n]*\n)+)\};/ or return;
+    my ($body) = $text =~ /enum \w+ \{\n((?:    ${capitals}_${kind}_\w+(?: = \d+)?,[^\n]*\n)+)\} \w+;/ or return;
     return $body =~ /^    (\w+)/mg;
 }
 sub has { my ($function) = @_; return $text =~ /\b${name}_$function\(/ }

@@ -46,7 +46,7 @@ static const struct {
     /* names and numbers for whoever feeds and asks */
     {"sensor d { unit cm; step 0.1 }\nthreshold t from d { over 5 }\n", fg_bake_code, false,
      "A_SENSOR_D = 0, /* in steps of 0.1 cm */"},
-    {"every 50ms\nflag f\n", fg_bake_code, false, "enum { A_EVERY_MS = 50 };"},
+    {"every 50ms\nflag f\n", fg_bake_code, false, "#define A_EVERY_MS 50\n"},
     {"flag f\ncount n { add when f }\n", fg_bake_code, false, "A_COUNT_N = 0,"},
     {"flag f\nmotor m { forward when f; stop if unsure }\n", fg_bake_code, false,
      "/* a motor: -100 to 100 %, back is negative */"},

@@ -30,6 +30,12 @@ uint32_t fg_code_symbol_number(const code_symbols *s, fg_text name)
 
 static code_symbol *symbol_at(const code_symbols *s, uint32_t number) { return &s->list[number - 1]; }
 
+bool fg_code_symbol_of_file(code_symbols *s, uint32_t number)
+{
+    if (number) symbol_at(s, number)->of_file = true;
+    return number != 0;
+}
+
 bool fg_code_symbol_used(const code_symbols *s, const char *name)
 {
     const uint32_t number = fg_code_symbol_number(s, fg_text_of(name));

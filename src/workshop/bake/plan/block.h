@@ -10,6 +10,7 @@
 typedef struct code_symbol {
     const char *name;
     bool used;
+    bool of_file; /* it stands outside of functions, so it gets the gate's name in front */
 } code_symbol;
 
 /* All of them. */
@@ -51,6 +52,8 @@ typedef struct code_function {
 
 /* The number of a symbol of this name, which lives as long; 0 without memory. */
 uint32_t fg_code_symbol(code_symbols *symbols, const char *name);
+/* Says that it stands outside of functions; false where the number is 0. */
+bool fg_code_symbol_of_file(code_symbols *symbols, uint32_t number);
 /* The number of a name that has one; 0 if it has none. */
 uint32_t fg_code_symbol_number(const code_symbols *symbols, fg_text name);
 /* Is the symbol of this name used, as far as marking has come? */

@@ -69,6 +69,7 @@ typedef struct coder {
     uint8_t *asked;                    /* how many look at an answer, and CODE_BY_VALUE */
     bool *sure;                        /* which answers are never unsure */
     const char **sensor_names, **flag_names, **output_names, **answer_names; /* enumerators; answers by declaration */
+    const char **unsure_names, **none_names;                                 /* of bands, by declaration */
     const char **labels; /* enumerators: of declared i from first_label[i] on */
     uint32_t *first_label;
     uint16_t loop;          /* ms; 1 without short loops */

@@ -216,6 +216,7 @@ code_block *fg_code_function_begin(coder *c, const char *name)
     }
     code_function *f = &c->functions[c->function_count++];
     *f = (code_function){.symbol = name ? fg_code_symbol_number(&c->symbols, fg_text_of(fg_code_name(name))) : 0};
+    (void)fg_code_symbol_of_file(&c->symbols, f->symbol);
     c->out = &f->block;
     return before;
 }

@@ -1,9 +1,12 @@
-/* The header of a gate as tables: the numbers of what it declares, by name. */
+/* The header of a gate as tables: the numbers of what it declares, each kind a type of its own, and the calls that take
+ * them. */
 #include "workshop/bake/tables/tables.h"
 
 #include <inttypes.h>
+#include <string.h>
 
-static void write_enum(namer *n, const char *kind, bool (*fits)(const fg_declared *d),
+/* A list of numbers is a type of its own, so that a flag's does not pass for a sensor's. */
+static void write_enum(namer *n, const char *kind, const char *type, bool (*fits)(const fg_declared *d),
                        uint32_t (*number)(const fg_declared *d), const char *what)
 {
     const baker *b = n->baker;
@@ -11,7 +14,7 @@ static void write_enum(namer *n, const char *kind, bool (*fits)(const fg_declare
     for (uint32_t i = 0; i < b->program->declared_count; i++) {
         const fg_declared *d = &b->program->declared[i];
         if (!fits(d)) continue;
-        if (!any) fprintf(b->out, "\n/* %s */\nenum {\n", what);
+        if (!any) fprintf(b->out, "\n/* %s */\ntypedef enum %s_%s {\n", what, b->name, type);
         any = true;
         fprintf(b->out, "    %s = %" PRIu32 ",", fg_bake_enumerator(n, kind, d->name, (fg_text){0}), number(d));
         if (d->kind == FG_KIND_SENSOR) {
@@ -22,7 +25,7 @@ static void write_enum(namer *n, const char *kind, bool (*fits)(const fg_declare
         }
         fputc('\n', b->out);
     }
-    if (any) fputs("};\n", b->out);
+    if (any) fprintf(b->out, "} %s_%s;\n", b->name, type);
 }
 
 static bool is_sensor(const fg_declared *d) { return d->kind == FG_KIND_SENSOR; }
@@ -30,6 +33,13 @@ static bool is_flag(const fg_declared *d) { return d->kind == FG_KIND_FLAG; }
 static bool is_count(const fg_declared *d) { return d->kind == FG_KIND_COUNT; }
 static bool is_output(const fg_declared *d) { return fg_kind_is(d->kind, FG_KIND_IS_OUTPUT); }
 static bool has_answer(const fg_declared *d) { return fg_kind_is(d->kind, FG_KIND_YES_NO | FG_KIND_LABELS); }
+static bool has_any(const baker *b, bool (*fits)(const fg_declared *d))
+{
+    for (uint32_t i = 0; i < b->program->declared_count; i++)
+        if (fits(&b->program->declared[i])) return true;
+    return false;
+}
+
 static uint32_t index_of(const fg_declared *d) { return d->index; }
 static uint32_t slot_of(const fg_declared *d) { return d->slot; }
 
@@ -38,14 +48,91 @@ static void write_labels(namer *n)
     const baker *b = n->baker;
     for (uint32_t i = 0; i < b->program->declared_count; i++) {
         const fg_declared *d = &b->program->declared[i];
+        const int size = (int)d->name.size;
         if (!fg_kind_is(d->kind, FG_KIND_LABELS) || !d->label_count) continue;
-        fputs("\n/* Labels of ", b->out);
-        fg_bake_put_safe(b->out, d->name.at, d->name.size);
-        fputs("; FG_NONE in no band, FG_UNSURE without a reading. */\nenum {\n", b->out);
+        fprintf(b->out, "\n/* What %.*s answers. */\ntypedef enum %s_%.*s_label {\n", size, d->name.at, b->name, size,
+                d->name.at);
+        fprintf(b->out, "    %s = FG_UNSURE, /* a reading is missing */\n",
+                fg_bake_enumerator(n, "", fg_text_of("unsure"), d->name));
+        const char *none = fg_bake_enumerator(n, "", fg_text_of("none"), d->name);
         for (uint16_t k = 0; k < d->label_count; k++)
             fprintf(b->out, "    %s = FG_LABEL(%u),\n", fg_bake_enumerator(n, "", d->labels[k], d->name), k);
-        fputs("};\n", b->out);
+        fprintf(b->out, "    %s = FG_NONE, /* in no band */\n", none);
+        fprintf(b->out, "} %s_%.*s_label;\n", b->name, size, d->name.at);
+        fprintf(b->out,
+                "\nstatic inline %s_%.*s_label %s_label_of_%.*s(const fg_run *run)\n{\n    return "
+                "(%s_%.*s_label)fg_answer(run, %u);\n}\n",
+                b->name, size, d->name.at, b->name, size, d->name.at, b->name, size, d->name.at, d->slot);
     }
+}
+
+/* A call of the library that takes only the names of this gate. */
+static void write_call(const baker *b, const char *type, const char *what, const char *more, const char *call)
+{
+    fprintf(b->out, "static inline %s%s%s_%s(%s) { %s; }\n", type, strchr(type, '*') ? "" : " ", b->name, what, more, call);
+}
+
+static void write_calls(const baker *b)
+{
+    const fg_gate_sizes *n = &b->gate->size;
+    char takes[200];
+    fputs("\n/* The calls of the library, for the names of this gate alone: see ficklegate/gate.h. */\n", b->out);
+    if (n->sensors) {
+        snprintf(takes, sizeof takes, "fg_run *run, %s_sensor_id sensor, fg_value steps, fg_time at", b->name);
+        write_call(b, "void", "feed", takes, "fg_feed(run, (uint16_t)sensor, steps, at)");
+        snprintf(takes, sizeof takes, "fg_run *run, %s_sensor_id sensor, int32_t counts, fg_time at", b->name);
+        write_call(b, "void", "feed_counts", takes, "fg_feed_counts(run, (uint16_t)sensor, counts, at)");
+        snprintf(takes, sizeof takes, "fg_run *run, %s_sensor_id sensor, fg_time at", b->name);
+        write_call(b, "void", "fault", takes, "fg_feed_fault(run, (uint16_t)sensor, at)");
+        snprintf(takes, sizeof takes, "const fg_run *run, %s_sensor_id sensor, fg_value *value", b->name);
+        write_call(b, "bool", "value", takes, "return fg_sensor_value(run, (uint16_t)sensor, value)");
+    }
+    if (n->flags) {
+        snprintf(takes, sizeof takes, "fg_run *run, %s_flag_id flag, bool yes, fg_time at", b->name);
+        write_call(b, "void", "feed_flag", takes, "fg_feed_flag(run, (uint16_t)flag, yes, at)");
+        snprintf(takes, sizeof takes, "fg_run *run, %s_flag_id flag, fg_time at", b->name);
+        write_call(b, "void", "fault_flag", takes, "fg_feed_flag_fault(run, (uint16_t)flag, at)");
+    }
+    snprintf(takes, sizeof takes, "fg_run *run, fg_time now");
+    write_call(b, "void", "step", takes, "fg_step(run, now)");
+    snprintf(takes, sizeof takes, "const fg_run *run, %s_answer_id answer", b->name);
+    if (has_any(b, has_answer)) write_call(b, "fg_verdict", "answer", takes, "return fg_answer(run, (uint16_t)answer)");
+    snprintf(takes, sizeof takes, "const fg_run *run, %s_count_id count", b->name);
+    if (n->counters) write_call(b, "fg_value", "count", takes, "return fg_count_value(run, (uint16_t)count)");
+    snprintf(takes, sizeof takes, "const fg_run *run, %s_output_id output", b->name);
+    if (n->outputs)
+        write_call(b, "const fg_output_state *", "output", takes, "return fg_output_at(run, (uint16_t)output)");
+    snprintf(takes, sizeof takes, "const fg_run *run, %s_output_id output, uint8_t line", b->name);
+    if (n->text_bytes) write_call(b, "fg_text", "text", takes, "return fg_display_line(run, (uint16_t)output, line)");
+}
+
+/* The memory of a run as a struct, so that each compiler works out its size itself. */
+static void write_memory(const baker *b)
+{
+    const fg_gate_sizes *const n = &b->gate->size;
+    fprintf(
+        b->out,
+        "\n/* What a run of the gate needs: `static %s_memory memory;`. %zu bytes where a pointer has %zu. */\ntypedef "
+        "struct %s_memory {\n    fg_run run;\n",
+        b->name, fg_run_size(b->gate), sizeof(void *), b->name);
+#define WRITE_STATE(member, type, count)                                                                               \
+    if (count) fprintf(b->out, "    " #type " " #member "[%zu];\n", (size_t)(count));
+    FG_RUN_STATES(WRITE_STATE)
+#undef WRITE_STATE
+    fprintf(b->out, "} %s_memory;\n", b->name);
+}
+
+static void write_begin(const baker *b)
+{
+    fprintf(
+        b->out,
+        "\n/* The gate. It steps %s. */\nextern const fg_gate %s_gate;\n\n/* Begins a run: every sensor unread, every "
+        "output at rest. NULL if the library is of another version than these tables: bake them again. */\nstatic "
+        "inline "
+        "fg_run *%s_start(%s_memory *memory)\n{\n    fg_run *run;\n    return fg_run_start(&%s_gate, memory, sizeof "
+        "*memory, &run) == FG_OK ? run : NULL;\n}\n",
+        b->gate->every ? "as often as its EVERY_MS says" : "whenever there are readings", b->name, b->name, b->name,
+        b->name);
 }
 
 static void write_header(namer *n)
@@ -55,17 +142,21 @@ static void write_header(namer *n)
             "#ifndef BAKED_%s_H\n#define BAKED_%s_H\n\n#include <ficklegate.h>\n\n#ifdef __cplusplus\nextern \"C\" "
             "{\n#endif\n",
             b->name, b->name);
-    write_enum(n, "SENSOR", is_sensor, index_of, "For fg_feed, fg_feed_counts, fg_sensor_value.");
-    write_enum(n, "FLAG", is_flag, index_of, "For fg_feed_flag.");
-    write_enum(n, "OUTPUT", is_output, index_of, "For fg_output_at, fg_display_line.");
-    write_enum(n, "COUNT", is_count, index_of, "For fg_count_value.");
-    write_enum(n, "ANSWER", has_answer, slot_of, "For fg_answer: FG_YES, FG_NO, FG_UNSURE, or a label.");
+    fg_buffer numbers = {0};
+    fg_bake_numbers(n, &numbers);
+    (void)fwrite(numbers.text, 1, numbers.size, b->out);
+    n->full = n->full || numbers.full;
+    fg_buffer_free(&numbers);
+    write_enum(n, "SENSOR", "sensor_id", is_sensor, index_of, "Sensors.");
+    write_enum(n, "FLAG", "flag_id", is_flag, index_of, "Flags.");
+    write_enum(n, "OUTPUT", "output_id", is_output, index_of, "Outputs.");
+    write_enum(n, "COUNT", "count_id", is_count, index_of, "Counts.");
+    write_enum(n, "ANSWER", "answer_id", has_answer, slot_of, "Answers: FG_YES, FG_NO, FG_UNSURE, or a label.");
+    write_memory(b);
+    write_begin(b);
+    write_calls(b);
     write_labels(n);
-    fprintf(b->out,
-            "\n/* The gate; a run of it takes fg_run_size(&%s_gate) bytes, %zu where a pointer has %zu. It steps every "
-            "%" PRIu32 " ms (0: when readings came). */\n"
-            "extern const fg_gate %s_gate;\n\n#ifdef __cplusplus\n}\n#endif\n#endif\n",
-            b->name, fg_run_size(b->gate), sizeof(void *), b->gate->every, b->name);
+    fputs("\n#ifdef __cplusplus\n}\n#endif\n#endif\n", b->out);
 }
 
 bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source,
@@ -79,11 +170,13 @@ bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FI
                .out = header};
     namer n = {.baker = &b};
     if (!fg_bake_namer(&n)) return false;
+    fg_bake_reserve_numbers(&n);
     fg_bake_heading(&b);
     write_header(&n);
     b.out = source;
     fg_bake_heading(&b);
-    fprintf(source, "#include \"%s\"\n\n", options->header);
+    fprintf(source, "/* This file is C, C99 or later; the header is C++ as well. */\n#include \"%s\"\n\n",
+            options->header);
     fg_bake_source(&b);
     if (baked) *baked = (fg_baked){.packed = fg_run_size(b.gate), .aligned = fg_run_size(b.gate)};
     fg_bake_namer_free(&n);

@@ -4,38 +4,106 @@
 
 #include <inttypes.h>
 
-static void put_level(const baker *b, const fg_level *l)
+/* ---- members by their names; what is zero is left out ---- */
+
+/* An entry on its way: which members it has so far. */
+typedef struct entry {
+    FILE *out;
+    bool any;
+} entry;
+
+static entry begin_entry(const baker *b)
 {
-    fprintf(b->out, "{%u, %u, %" PRId32 ", 0x%08" PRIx32 "}", l->form, l->percent, l->number, l->colour);
+    fputc('{', b->out);
+    return (entry){.out = b->out};
 }
 
-static void put_value(const baker *b, fg_value v)
+/* `nothing`: what stands there where every member is zero. */
+static void end_entry(entry *e, const char *nothing) { fprintf(e->out, "%s}", e->any ? "" : nothing); }
+
+static void put_name(entry *e, const char *name)
+{
+    fprintf(e->out, "%s.%s = ", e->any ? ", " : "", name);
+    e->any = true;
+}
+
+static void put_value(FILE *out, int64_t v)
 {
     if (v == INT32_MIN)
-        fputs("INT32_MIN", b->out);
+        fputs("INT32_MIN", out);
+    else if (v == INT32_MAX)
+        fputs("INT32_MAX", out);
     else
-        fprintf(b->out, "%" PRId32, v);
+        fprintf(out, v > INT32_MAX ? "%" PRId64 "u" : "%" PRId64, v);
 }
 
-static void put_range(const baker *b, const fg_range *r)
+static void put_number(entry *e, const char *name, int64_t v)
 {
-    fprintf(b->out, "{");
-    put_value(b, r->low);
-    fprintf(b->out, ", ");
-    put_value(b, r->high);
-    fprintf(b->out, "}");
+    if (!v) return;
+    put_name(e, name);
+    put_value(e->out, v);
 }
 
-static void put_settle(const baker *b, const fg_settle *s)
+static void put_wide(entry *e, const char *name, int64_t v)
 {
-    fprintf(b->out, "{%" PRIu32 "u, %" PRId32 ", %" PRId32 "}", s->time, s->within, s->circle);
+    if (!v) return;
+    put_name(e, name);
+    fprintf(e->out, "INT64_C(%" PRId64 ")", v);
 }
 
-static void put_text(const baker *b, fg_text s)
+static void put_index(entry *e, const char *name, uint16_t v)
 {
-    fprintf(b->out, "{\"");
-    for (size_t i = 0; i < s.size; i++) fprintf(b->out, "\\%03o", (unsigned char)s.at[i]);
-    fprintf(b->out, "\", %zu}", s.size);
+    if (v != FG_INDEX_NONE) {
+        put_number(e, name, v);
+        return;
+    }
+    put_name(e, name);
+    fputs("FG_INDEX_NONE", e->out);
+}
+
+static void put_flag(entry *e, const char *name, bool v)
+{
+    if (!v) return;
+    put_name(e, name);
+    fputs("true", e->out);
+}
+
+static void put_range(entry *e, const char *name, const fg_range *r)
+{
+    if (!r->low && !r->high) return;
+    put_name(e, name);
+    fputc('{', e->out);
+    put_value(e->out, r->low);
+    fputs(", ", e->out);
+    put_value(e->out, r->high);
+    fputc('}', e->out);
+}
+
+static void put_settle(entry *e, const char *name, const fg_settle *s)
+{
+    if (!s->time && !s->within && !s->circle) return;
+    put_name(e, name);
+    fprintf(e->out, "{%" PRIu32 ", %" PRId32 ", %" PRId32 "}", s->time, s->within, s->circle);
+}
+
+static void put_level(entry *e, const char *name, const fg_level *l)
+{
+    if (!l->form && !l->percent && !l->number && !l->colour) return;
+    put_name(e, name);
+    fprintf(e->out, "{%u, %u, %" PRId32 ", 0x%08" PRIx32 "}", l->form, l->percent, l->number, l->colour);
+}
+
+static void put_characters(FILE *out, fg_text s)
+{
+    fputs("{\"", out);
+    for (size_t i = 0; i < s.size; i++) fprintf(out, "\\%03o", (unsigned char)s.at[i]);
+    fprintf(out, "\", %zu}", s.size);
+}
+
+static void put_list(entry *e, const char *name, const char *list, uint32_t number)
+{
+    put_name(e, name);
+    fprintf(e->out, "%s_%" PRIu32, list, number);
 }
 
 /* ---- one entry of each type, without its line end ---- */
@@ -55,195 +123,273 @@ static void write_fg_verdict(const baker *b, const fg_verdict *v, uint32_t i)
 static void write_fg_time(const baker *b, const fg_time *v, uint32_t i)
 {
     (void)i;
-    fprintf(b->out, "%" PRIu32 "u", *v);
+    fprintf(b->out, "%" PRIu32, *v);
 }
 
 static void write_fg_text(const baker *b, const fg_text *text, uint32_t i)
 {
     (void)i;
-    put_text(b, *text);
+    put_characters(b->out, *text);
 }
 
-static void write_fg_op(const baker *b, const fg_op *op, uint32_t i)
+static void write_fg_op(const baker *b, const fg_op *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fprintf(b->out, "{%u, %u, %u, %u, %u}", op->kind, op->spared, op->rule, op->a, op->b);
+    put_name(&e, "kind");
+    fprintf(b->out, "%u", v->kind);
+    put_number(&e, "spared", v->spared);
+    put_index(&e, "rule", v->rule);
+    put_index(&e, "a", v->a);
+    put_index(&e, "b", v->b);
+    end_entry(&e, ".kind = 0");
 }
 
-static void write_fg_compare(const baker *b, const fg_compare *c, uint32_t i)
+static void write_fg_compare(const baker *b, const fg_compare *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fputc('{', b->out);
-    put_range(b, &c->range);
-    fprintf(b->out, ", %d}", c->outside);
+    put_range(&e, "range", &v->range);
+    put_flag(&e, "outside", v->outside);
+    end_entry(&e, ".range = {0}");
 }
 
-static void write_fg_sensor(const baker *b, const fg_sensor *s, uint32_t i)
+static void write_fg_sensor(const baker *b, const fg_sensor *v, uint32_t i)
 {
-    if (s->scale_count)
-        fprintf(b->out, "{scale_%" PRIu32, i);
-    else
-        fputs("{NULL", b->out);
-    fprintf(b->out, ", %u, %u, %u, %u, %u, ", s->scale_count, s->decimals, s->trust, s->stages, s->window);
-    put_range(b, &s->trusted);
-    fprintf(b->out, ", %" PRId32 ", %" PRIu32 "u, %" PRIu32 "u, %" PRIu32 "u, %u, %u, %u, %u}", s->circle, s->stale,
-            s->stuck, s->bridge, s->zero_flag, s->window_at, s->first_term, s->term_count);
+    entry e = begin_entry(b);
+    if (v->scale_count) put_list(&e, "scale", "scale", i);
+    put_number(&e, "scale_count", v->scale_count);
+    put_number(&e, "decimals", v->decimals);
+    put_number(&e, "trust", v->trust);
+    put_number(&e, "stages", v->stages);
+    put_number(&e, "window", v->window);
+    put_range(&e, "trusted", &v->trusted);
+    put_number(&e, "circle", v->circle);
+    put_number(&e, "stale", v->stale);
+    put_number(&e, "stuck", v->stuck);
+    put_number(&e, "bridge", v->bridge);
+    put_index(&e, "zero_flag", v->zero_flag);
+    put_number(&e, "window_at", v->window_at);
+    put_number(&e, "first_term", v->first_term);
+    put_number(&e, "term_count", v->term_count);
+    end_entry(&e, ".scale_count = 0");
 }
 
-static void write_fg_term(const baker *b, const fg_term *t, uint32_t i)
+static void write_fg_term(const baker *b, const fg_term *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fprintf(b->out, "{INT64_C(%" PRId64 "), %u, %u, %u, %u, %u}", t->number, t->sensor, t->window, t->window_at,
-            t->kind, t->count);
+    put_wide(&e, "number", v->number);
+    put_number(&e, "sensor", v->sensor);
+    put_number(&e, "window", v->window);
+    put_number(&e, "window_at", v->window_at);
+    put_number(&e, "kind", v->kind);
+    put_number(&e, "count", v->count);
+    end_entry(&e, ".number = 0");
 }
 
-static void write_fg_flag(const baker *b, const fg_flag *f, uint32_t i)
+static void write_fg_flag(const baker *b, const fg_flag *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fprintf(b->out, "{%d, %u, %" PRIu32 "u, %" PRIu32 "u, %" PRIu32 "u}", f->inverted, f->stages, f->stale, f->bridge,
-            f->settle);
+    put_flag(&e, "inverted", v->inverted);
+    put_number(&e, "stages", v->stages);
+    put_number(&e, "stale", v->stale);
+    put_number(&e, "bridge", v->bridge);
+    put_number(&e, "settle", v->settle);
+    end_entry(&e, ".inverted = 0");
 }
 
-static void write_fg_threshold(const baker *b, const fg_threshold *t, uint32_t i)
+static void write_fg_threshold(const baker *b, const fg_threshold *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fputc('{', b->out);
-    put_range(b, &t->range);
-    fputs(", ", b->out);
-    put_range(b, &t->kept);
-    fputs(", ", b->out);
-    put_settle(b, &t->settle);
-    fprintf(b->out, ", %d}", t->outside);
+    put_range(&e, "range", &v->range);
+    put_range(&e, "kept", &v->kept);
+    put_settle(&e, "settle", &v->settle);
+    put_flag(&e, "outside", v->outside);
+    end_entry(&e, ".range = {0}");
 }
 
-static void write_fg_hysteresis(const baker *b, const fg_hysteresis *h, uint32_t i)
+static void write_fg_hysteresis(const baker *b, const fg_hysteresis *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fputc('{', b->out);
-    put_range(b, &h->on);
-    fputs(", ", b->out);
-    put_range(b, &h->off);
-    fputs(", ", b->out);
-    put_settle(b, &h->settle);
-    fprintf(b->out, ", %d, %d, %d}", h->first_on, h->never_on, h->never_off);
+    put_range(&e, "on", &v->on);
+    put_range(&e, "off", &v->off);
+    put_settle(&e, "settle", &v->settle);
+    put_flag(&e, "first_on", v->first_on);
+    put_flag(&e, "never_on", v->never_on);
+    put_flag(&e, "never_off", v->never_off);
+    end_entry(&e, ".on = {0}");
 }
 
-static void write_fg_bands(const baker *b, const fg_bands *bands, uint32_t i)
+static void write_fg_bands(const baker *b, const fg_bands *v, uint32_t i)
 {
-    if (bands->count)
-        fprintf(b->out, "{bands_%" PRIu32 ", ", i);
-    else
-        fputs("{NULL, ", b->out);
-    fprintf(b->out, "%u, %u, %d, ", bands->count, bands->otherwise, bands->keeps);
-    put_settle(b, &bands->settle);
-    fputc('}', b->out);
+    entry e = begin_entry(b);
+    if (v->count) put_list(&e, "bands", "bands", i);
+    put_number(&e, "count", v->count);
+    put_number(&e, "otherwise", v->otherwise);
+    put_flag(&e, "keeps", v->keeps);
+    put_settle(&e, "settle", &v->settle);
+    end_entry(&e, ".count = 0");
 }
 
-static void write_fg_latch(const baker *b, const fg_latch *l, uint32_t i)
+static void write_fg_latch(const baker *b, const fg_latch *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fprintf(b->out, "{%d}", l->clear_wins);
+    put_flag(&e, "clear_wins", v->clear_wins);
+    end_entry(&e, ".clear_wins = 0");
 }
 
-static void write_fg_counter(const baker *b, const fg_counter *c, uint32_t i)
+static void write_fg_counter(const baker *b, const fg_counter *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fputs("{{", b->out);
-    put_value(b, c->rule.low);
-    fputs(", ", b->out);
-    put_value(b, c->rule.high);
-    fputs(", ", b->out);
-    put_value(b, c->rule.first);
-    fprintf(b->out, "}, %u, %u, %u}", c->add, c->take, c->zero);
+    put_name(&e, "rule");
+    fprintf(b->out, "{%" PRId32 ", %" PRId32 ", %" PRId32 "}", v->rule.low, v->rule.high, v->rule.first);
+    put_index(&e, "add", v->add);
+    put_index(&e, "take", v->take);
+    put_index(&e, "zero", v->zero);
+    end_entry(&e, ".rule = 0");
 }
 
-static void write_fg_pulser(const baker *b, const fg_pulser *p, uint32_t i)
+static void write_fg_pulser(const baker *b, const fg_pulser *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fprintf(b->out, "{{%d, %d}, %u, %u, %u, %u, %u}", p->rule.again, p->rule.restarts, p->start, p->again, p->stop,
-            p->first_length, p->length_count);
+    put_name(&e, "rule");
+    fprintf(b->out, "{%d, %d}", v->rule.again, v->rule.restarts);
+    put_index(&e, "start", v->start);
+    put_index(&e, "again", v->again);
+    put_index(&e, "stop", v->stop);
+    put_number(&e, "first_length", v->first_length);
+    put_number(&e, "length_count", v->length_count);
+    end_entry(&e, ".rule = 0");
 }
 
-static void write_fg_pulse_length(const baker *b, const fg_pulse_length *l, uint32_t i)
+static void write_fg_pulse_length(const baker *b, const fg_pulse_length *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fprintf(b->out, "{%" PRIu32 "u, %u}", l->time, l->slot);
+    put_number(&e, "time", v->time);
+    put_index(&e, "slot", v->slot);
+    end_entry(&e, ".time = 0");
 }
 
-static void write_fg_pattern(const baker *b, const fg_pattern *p, uint32_t i)
+static void write_fg_pattern(const baker *b, const fg_pattern *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fputc('{', b->out);
-    put_level(b, &p->level);
-    fprintf(b->out, ", %d, %d}", p->percent, p->colour);
+    put_level(&e, "level", &v->level);
+    put_flag(&e, "percent", v->percent);
+    put_flag(&e, "colour", v->colour);
+    end_entry(&e, ".level = {0}");
 }
 
-static void write_fg_row(const baker *b, const fg_row *r, uint32_t i)
+static void write_fg_row(const baker *b, const fg_row *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fputc('{', b->out);
-    put_level(b, &r->level);
-    fprintf(b->out, ", %u, %u, %u, %d}", r->slot, r->play, r->when, r->through);
+    put_level(&e, "level", &v->level);
+    put_index(&e, "slot", v->slot);
+    put_index(&e, "play", v->play);
+    put_number(&e, "when", v->when);
+    put_flag(&e, "through", v->through);
+    end_entry(&e, ".level = {0}");
 }
 
-static void write_fg_output(const baker *b, const fg_output *o, uint32_t i)
+static void write_fg_output(const baker *b, const fg_output *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fprintf(b->out, "{%u, %u, %u, %d, %d, %u, %u, %u, ", o->first_row, o->row_count, o->kind, o->guarded, o->single,
-            o->columns, o->lines, o->text_at);
-    put_level(b, &o->rest);
-    fputc('}', b->out);
+    put_number(&e, "first_row", v->first_row);
+    put_number(&e, "row_count", v->row_count);
+    put_number(&e, "kind", v->kind);
+    put_flag(&e, "guarded", v->guarded);
+    put_flag(&e, "single", v->single);
+    put_number(&e, "columns", v->columns);
+    put_number(&e, "lines", v->lines);
+    put_number(&e, "text_at", v->text_at);
+    put_level(&e, "rest", &v->rest);
+    end_entry(&e, ".first_row = 0");
 }
 
-static void write_fg_sequence(const baker *b, const fg_sequence *s, uint32_t i)
+static void write_fg_sequence(const baker *b, const fg_sequence *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fprintf(b->out, "{%u, %u, %" PRIu32 "u, %d, %d}", s->first_segment, s->segment_count, s->runs, s->resumes,
-            s->follows);
+    put_number(&e, "first_segment", v->first_segment);
+    put_number(&e, "segment_count", v->segment_count);
+    put_number(&e, "runs", v->runs);
+    put_flag(&e, "resumes", v->resumes);
+    put_flag(&e, "follows", v->follows);
+    end_entry(&e, ".first_segment = 0");
 }
 
-static void write_fg_segment(const baker *b, const fg_segment *s, uint32_t i)
+static void write_fg_segment(const baker *b, const fg_segment *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fputc('{', b->out);
-    put_level(b, &s->level);
-    fprintf(b->out, ", %" PRIu32 "u, %u}", s->time, s->tempo);
+    put_level(&e, "level", &v->level);
+    put_number(&e, "time", v->time);
+    put_index(&e, "tempo", v->tempo);
+    end_entry(&e, ".level = {0}");
 }
 
-static void write_fg_follow(const baker *b, const fg_follow *f, uint32_t i)
+static void write_fg_follow(const baker *b, const fg_follow *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fputc('{', b->out);
-    put_value(b, f->from);
-    fputs(", ", b->out);
-    put_value(b, f->to);
-    fprintf(b->out, ", %" PRId32 ", %" PRId32 ", %u, %d}", f->low, f->high, f->source, f->count);
+    put_number(&e, "from", v->from);
+    put_number(&e, "to", v->to);
+    put_number(&e, "low", v->low);
+    put_number(&e, "high", v->high);
+    put_number(&e, "source", v->source);
+    put_flag(&e, "count", v->count);
+    end_entry(&e, ".from = 0");
 }
 
-static void write_fg_sweep(const baker *b, const fg_sweep *s, uint32_t i)
+static void write_fg_sweep(const baker *b, const fg_sweep *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fprintf(b->out, "{%" PRId32 ", %" PRId32 ", %" PRIu32 "u}", s->a, s->b, s->time);
+    put_number(&e, "a", v->a);
+    put_number(&e, "b", v->b);
+    put_number(&e, "time", v->time);
+    end_entry(&e, ".a = 0");
 }
 
-static void write_fg_show(const baker *b, const fg_show *s, uint32_t i)
+static void write_fg_show(const baker *b, const fg_show *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fprintf(b->out, "{%u, %u, %d}", s->first_line, s->line_count, s->answers_only);
+    put_number(&e, "first_line", v->first_line);
+    put_number(&e, "line_count", v->line_count);
+    put_flag(&e, "answers_only", v->answers_only);
+    end_entry(&e, ".first_line = 0");
 }
 
-static void write_fg_show_line(const baker *b, const fg_show_line *l, uint32_t i)
+static void write_fg_show_line(const baker *b, const fg_show_line *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fprintf(b->out, "{%u, %u}", l->first_piece, l->piece_count);
+    put_number(&e, "first_piece", v->first_piece);
+    put_number(&e, "piece_count", v->piece_count);
+    end_entry(&e, ".first_piece = 0");
 }
 
-static void write_fg_piece(const baker *b, const fg_piece *p, uint32_t i)
+static void write_fg_piece(const baker *b, const fg_piece *v, uint32_t i)
 {
+    entry e = begin_entry(b);
     (void)i;
-    fputc('{', b->out);
-    put_text(b, p->text);
-    fprintf(b->out, ", %u, %u, %u}", p->index, p->first_label, p->kind);
+    put_name(&e, "text");
+    put_characters(b->out, v->text);
+    put_index(&e, "index", v->index);
+    put_number(&e, "first_label", v->first_label);
+    put_number(&e, "kind", v->kind);
+    end_entry(&e, ".text = 0");
 }
 
 /* ---- lists that an entry points at ---- */
@@ -253,10 +399,17 @@ static void write_scales(const baker *b)
     for (uint16_t i = 0; i < b->gate->size.sensors; i++) {
         const fg_sensor *s = &b->gate->sensors[i];
         if (!s->scale_count) continue;
-        fprintf(b->out, "static const fg_scale_piece scale_%u[] = {", i);
-        for (uint8_t k = 0; k < s->scale_count; k++)
-            fprintf(b->out, "{INT64_C(%" PRId64 "), INT64_C(%" PRId64 "), INT64_C(%" PRId64 "), %" PRId32 "}, ",
-                    s->scale[k].slope, s->scale[k].offset, s->scale[k].divisor, s->scale[k].up_to);
+        fprintf(b->out, "static const fg_scale_piece scale_%u[] = {\n", i);
+        for (uint8_t k = 0; k < s->scale_count; k++) {
+            fputs("    ", b->out);
+            entry e = begin_entry(b);
+            put_wide(&e, "slope", s->scale[k].slope);
+            put_wide(&e, "offset", s->scale[k].offset);
+            put_wide(&e, "divisor", s->scale[k].divisor);
+            put_number(&e, "up_to", s->scale[k].up_to);
+            end_entry(&e, ".slope = 0");
+            fputs(",\n", b->out);
+        }
         fputs("};\n", b->out);
     }
 }
@@ -268,11 +421,13 @@ static void write_band_lists(const baker *b)
         fprintf(b->out, "static const fg_band bands_%u[] = {\n", i);
         for (uint16_t k = 0; k < b->gate->bands[i].count; k++) {
             const fg_band *band = &b->gate->bands[i].bands[k];
-            fputs("    {", b->out);
-            put_range(b, &band->range);
-            fputs(", ", b->out);
-            put_range(b, &band->kept);
-            fprintf(b->out, ", %u},\n", band->label);
+            fputs("    ", b->out);
+            entry e = begin_entry(b);
+            put_range(&e, "range", &band->range);
+            put_range(&e, "kept", &band->kept);
+            put_number(&e, "label", band->label);
+            end_entry(&e, ".range = {0}");
+            fputs(",\n", b->out);
         }
         fputs("};\n", b->out);
     }
@@ -330,17 +485,18 @@ static fg_table_sizes sizes_in_use(const baker *b)
     }
 
 #define WRITE_POINTER(member, type)                                                                                    \
-    if (sizes->member) fprintf(b->out, "%s." #member " = " #member, count++ % 6 ? ", " : ",\n    ");
+    if (sizes->member) fputs("    ." #member " = " #member ",\n", b->out);
 
 static void write_gate(const baker *b, const fg_table_sizes *sizes)
 {
-    int count = 0;
-    fprintf(b->out, "const fg_gate %s_gate = {.every = %" PRIu32 "u,\n    .size = {", b->name, b->gate->every);
-#define WRITE_SIZE(member) fprintf(b->out, "%s%u", count++ ? ", " : "", b->gate->size.member);
+    fprintf(b->out, "const fg_gate %s_gate = {\n    .form = FG_GATE_FORM,\n    .bytes = FG_GATE_BYTES,\n", b->name);
+    fprintf(b->out, "    .every = %" PRIu32 ",\n    .size = ", b->gate->every);
+    entry e = begin_entry(b);
+#define WRITE_SIZE(member) put_number(&e, #member, b->gate->size.member);
     FG_GATE_SIZES(WRITE_SIZE)
 #undef WRITE_SIZE
-    fputc('}', b->out);
-    count = 0;
+    end_entry(&e, "0");
+    fputs(",\n", b->out);
     FG_GATE_TABLES(WRITE_POINTER)
     fputs("};\n", b->out);
 }

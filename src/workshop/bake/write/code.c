@@ -31,9 +31,11 @@ static bool make_tables(coder *c)
     c->flag_names = calloc(n->flags + 1u, sizeof *c->flag_names);
     c->output_names = calloc(n->outputs + 1u, sizeof *c->output_names);
     c->answer_names = calloc(c->program->declared_count + 1u, sizeof *c->answer_names);
+    c->unsure_names = calloc(c->program->declared_count + 1u, sizeof *c->unsure_names);
+    c->none_names = calloc(c->program->declared_count + 1u, sizeof *c->none_names);
     return c->sensors && c->flags && c->outputs && c->counts && c->previously && c->slots && c->asked && c->sure &&
-           c->labels && c->sensor_names && c->flag_names && c->output_names && c->answer_names && fg_code_index(c) &&
-           fg_code_part_symbols(c);
+           c->labels && c->sensor_names && c->flag_names && c->output_names && c->answer_names && c->unsure_names &&
+           c->none_names && fg_code_index(c) && fg_code_part_symbols(c);
 }
 
 static void free_tables(coder *c)
@@ -52,6 +54,8 @@ static void free_tables(coder *c)
     free(c->flag_names);
     free(c->output_names);
     free(c->answer_names);
+    free(c->unsure_names);
+    free(c->none_names);
     for (size_t i = 0; i < c->taken_count; i++) free(c->taken[i]);
     free(c->taken);
     fg_words_free(&c->names);
@@ -80,6 +84,8 @@ static void name_enumerators(coder *c)
         if (d->kind == FG_KIND_COUNT) c->answer_names[i] = fg_bake_enumerator(c->namer, "COUNT", d->name, none);
         if (fg_kind_is(d->kind, FG_KIND_YES_NO | FG_KIND_LABELS))
             c->answer_names[i] = fg_bake_enumerator(c->namer, "ANSWER", d->name, none);
+        if (d->label_count) c->unsure_names[i] = fg_bake_enumerator(c->namer, "", fg_text_of("unsure"), d->name);
+        if (d->label_count) c->none_names[i] = fg_bake_enumerator(c->namer, "", fg_text_of("none"), d->name);
         for (uint16_t k = 0; k < d->label_count; k++)
             c->labels[c->first_label[i] + k] = fg_bake_enumerator(c->namer, "", d->labels[k], d->name);
     }
@@ -204,15 +210,8 @@ static void choose_functions(coder *c)
     }
 }
 
-static void write_preface(coder *c, code_block *preface, bool texts)
+static void write_flash(coder *c)
 {
-    static const char *const answers[] = {"UNSURE", "NO", "YES", "NONE"}, *const numbers[] = {"0", "1", "2", "255"};
-    c->out = preface;
-    fg_code_line(c, 0, "#include \"%s\"\n", c->baker->options->header);
-    for (size_t i = 0; i < 4; i++)
-        if (fg_code_symbol_used(&c->symbols, answers[i])) fg_code_line(c, 0, "#define %s %s", answers[i], numbers[i]);
-    fg_buffer_add_c(&preface->text, "\n");
-    if (!texts) return;
     fg_code_line(c, 0, "#ifdef __AVR__ /* texts stay in flash */");
     fg_code_line(c, 0, "#include <avr/pgmspace.h>");
     fg_code_line(c, 0, "#define FLASH_TEXT(text) PSTR(text)");
@@ -221,6 +220,31 @@ static void write_preface(coder *c, code_block *preface, bool texts)
     fg_code_line(c, 0, "#define FLASH_TEXT(text) (text)");
     fg_code_line(c, 0, "#define FLASH_CHAR(at) (*(at))");
     fg_code_line(c, 0, "#endif\n");
+}
+
+enum { ANSWERS = 4 };
+static const char *const answers[ANSWERS] = {"UNSURE", "NO", "YES", "NONE"}, *const numbers[ANSWERS] = {"0", "1", "2",
+                                                                                                        "255"};
+
+static void write_preface(coder *c, code_block *preface, bool texts)
+{
+    c->out = preface;
+    fg_code_line(c, 0, "#include \"%s\"\n", c->baker->options->header);
+    if (texts) write_flash(c);
+    for (size_t i = 0; i < ANSWERS; i++)
+        if (fg_code_symbol_used(&c->symbols, answers[i])) fg_code_line(c, 0, "#define %s %s", answers[i], numbers[i]);
+    fg_buffer_add_c(&preface->text, "\n");
+}
+
+/* What the preface defines is gone behind the code, so that two gates fit into one file. */
+static void write_ending(coder *c, code_block *ending, bool texts)
+{
+    c->out = ending;
+    for (size_t i = 0; i < ANSWERS; i++)
+        if (fg_code_symbol_used(&c->symbols, answers[i])) fg_code_line(c, 0, "#undef %s", answers[i]);
+    if (!texts) return;
+    fg_code_line(c, 0, "#undef FLASH_TEXT");
+    fg_code_line(c, 0, "#undef FLASH_CHAR");
 }
 
 static void put_text(coder *c, const fg_buffer *text, FILE *file)
@@ -233,7 +257,7 @@ static void put_text(coder *c, const fg_buffer *text, FILE *file)
 
 static void write_source(coder *c, const code_block *texts, FILE *file)
 {
-    code_block body = {0}, preface = {0};
+    code_block body = {0}, preface = {0}, ending = {0};
     fg_buffer parts = {0}, source = {0};
     fg_code_block_mark(&c->step, &c->symbols);
     fg_code_block_mark(texts, &c->symbols);
@@ -247,10 +271,13 @@ static void write_source(coder *c, const code_block *texts, FILE *file)
     fg_code_block_write(c, &preface, &source);
     fg_buffer_add(&source, fg_buffer_text(&parts));
     fg_code_block_write(c, &body, &source);
+    write_ending(c, &ending, texts->text.size > 0);
+    fg_code_block_write(c, &ending, &source);
     put_text(c, &source, file);
     c->full = c->full || parts.full;
     fg_code_block_free(&body);
     fg_code_block_free(&preface);
+    fg_code_block_free(&ending);
     fg_buffer_free(&parts);
     fg_buffer_free(&source);
 }
@@ -299,13 +326,8 @@ bool fg_bake_code(const fg_gate_file *file, const fg_bake_options *options, FILE
         fg_bake_namer_free(&n);
         return false;
     }
-    fg_buffer capitals = {0};
-    fg_bake_capitals(&capitals, options->name, strlen(options->name));
-    c.capitals = fg_code_say(&c, "%.*s", (int)capitals.size, capitals.text ? capitals.text : "");
-    c.full = c.full || capitals.full;
-    fg_buffer_free(&capitals);
-    fg_bake_reserve(&n, "_EVERY_MS");
-    fg_bake_reserve(&n, "_TEXT_SIZE");
+    c.capitals = n.capitals;
+    fg_bake_reserve_numbers(&n);
     write_all(&c, header, source);
     const bool good = !c.full && !n.full;
     if (baked) *baked = (fg_baked){.packed = c.packed, .aligned = c.aligned};

@@ -6,11 +6,16 @@
 
 /* ---- the header ---- */
 
+/* A list of numbers is a type of its own, so that a flag's does not pass for a sensor's. */
+static void begin_enum(coder *c, const char *what) { fg_code_line(c, 0, "typedef enum %s_%s {", c->name, what); }
+
+static void end_enum(coder *c, const char *what) { fg_code_line(c, 0, "} %s_%s;", c->name, what); }
+
 static void write_sensor_enum(coder *c)
 {
     if (!c->gate->size.sensors) return;
     fg_code_line(c, 0, "\n/* Sensors, for %s_feed and %s_fault. */", c->name, c->name);
-    fg_code_line(c, 0, "enum {");
+    begin_enum(c, "sensor_id");
     for (uint16_t i = 0; i < c->gate->size.sensors; i++) {
         const code_sensor *s = &c->sensors[i];
         if (s->rule->term_count)
@@ -22,16 +27,16 @@ static void write_sensor_enum(coder *c)
         else
             fg_code_line(c, 1, "%s = %u, /* %s */", c->sensor_names[i], i, fg_code_steps(c, s->declared));
     }
-    fg_code_line(c, 0, "};");
+    end_enum(c, "sensor_id");
 }
 
-static void write_name_enum(coder *c, const char *comment, const char *const *names, uint16_t count)
+static void write_flag_enum(coder *c)
 {
-    if (!count) return;
-    fg_code_line(c, 0, "\n/* %s */", comment);
-    fg_code_line(c, 0, "enum {");
-    for (uint16_t i = 0; i < count; i++) fg_code_line(c, 1, "%s = %u,", names[i], i);
-    fg_code_line(c, 0, "};");
+    if (!c->gate->size.flags) return;
+    fg_code_line(c, 0, "\n/* Flags, for %s_feed_flag and %s_fault_flag. */", c->name, c->name);
+    begin_enum(c, "flag_id");
+    for (uint16_t i = 0; i < c->gate->size.flags; i++) fg_code_line(c, 1, "%s = %u,", c->flag_names[i], i);
+    end_enum(c, "flag_id");
 }
 
 /* The outputs, and what the number means that each is at. */
@@ -39,7 +44,7 @@ static void write_output_enum(coder *c)
 {
     if (!c->gate->size.outputs) return;
     fg_code_line(c, 0, "\n/* Outputs, for %s_level. */", c->name);
-    fg_code_line(c, 0, "enum {");
+    begin_enum(c, "output_id");
     for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
         const fg_output *o = &c->gate->outputs[i];
         const char *what = fg_code_output_texts((fg_output_kind)o->kind)->meaning;
@@ -47,7 +52,7 @@ static void write_output_enum(coder *c)
             what = fg_code_say(c, "a display of %u lines: the number of its text, 0 is blank", o->lines);
         fg_code_line(c, 1, "%s = %u, /* %s */", c->output_names[i], i, what);
     }
-    fg_code_line(c, 0, "};");
+    end_enum(c, "output_id");
 }
 
 static void write_answer_enum(coder *c)
@@ -57,22 +62,22 @@ static void write_answer_enum(coder *c)
         const fg_declared *d = &c->program->declared[i];
         if (!fg_kind_is(d->kind, FG_KIND_YES_NO | FG_KIND_LABELS)) continue;
         if (!any) fg_code_line(c, 0, "\n/* Answers, for %s_answer. */", c->name);
-        if (!any) fg_code_line(c, 0, "enum {");
+        if (!any) begin_enum(c, "answer_id");
         any = true;
         fg_code_line(c, 1, "%s,%s", c->answer_names[i],
                      fg_kind_is(d->kind, FG_KIND_LABELS) ? " /* one of its labels */" : "");
     }
-    if (any) fg_code_line(c, 0, "};");
+    if (any) end_enum(c, "answer_id");
     any = false;
     for (uint32_t i = 0; i < c->program->declared_count; i++) {
         const fg_declared *d = &c->program->declared[i];
         if (d->kind != FG_KIND_COUNT) continue;
         if (!any) fg_code_line(c, 0, "\n/* Counts, for %s_count. */", c->name);
-        if (!any) fg_code_line(c, 0, "enum {");
+        if (!any) begin_enum(c, "count_id");
         any = true;
         fg_code_line(c, 1, "%s = %u,", c->answer_names[i], d->index);
     }
-    if (any) fg_code_line(c, 0, "};");
+    if (any) end_enum(c, "count_id");
 }
 
 static void write_labels(coder *c)
@@ -80,12 +85,14 @@ static void write_labels(coder *c)
     for (uint32_t i = 0; i < c->program->declared_count; i++) {
         const fg_declared *d = &c->program->declared[i];
         if (!d->label_count) continue;
-        fg_code_line(c, 0, "\n/* What %.*s answers; %s_NONE in no band. */", (int)d->name.size, d->name.at,
-                     c->capitals);
-        fg_code_line(c, 0, "enum {");
+        const char *type = fg_code_say(c, "%.*s_label", (int)d->name.size, d->name.at);
+        fg_code_line(c, 0, "\n/* What %.*s answers. */", (int)d->name.size, d->name.at);
+        begin_enum(c, type);
+        fg_code_line(c, 1, "%s = 0, /* a reading is missing */", c->unsure_names[i]);
         for (uint16_t k = 0; k < d->label_count; k++)
             fg_code_line(c, 1, "%s = %u,", c->labels[c->first_label[i] + k], k + 1u);
-        fg_code_line(c, 0, "};");
+        fg_code_line(c, 1, "%s = 255, /* in no band */", c->none_names[i]);
+        end_enum(c, type);
     }
 }
 
@@ -198,8 +205,8 @@ static void write_feed(coder *c)
         c, 0,
         "\n/* A reading, taken at `at`: counts of a converter, or whole steps of the unit, as the list of sensors "
         "says.\n * It takes effect at the next step; a later one before that replaces it. */");
-    fg_code_line(c, 0, "static inline void %s_feed(%s_state *s, uint16_t sensor, int32_t value, uint32_t at)", c->name,
-                 c->name);
+    fg_code_line(c, 0, "static inline void %s_feed(%s_state *s, %s_sensor_id sensor, int32_t value, uint32_t at)",
+                 c->name, c->name, c->name);
     fg_code_line(c, 0, "{");
     if (!at) fg_code_line(c, 1, "(void)at;");
     if (!fed) fg_code_line(c, 1, "(void)value;");
@@ -211,7 +218,8 @@ static void write_feed(coder *c)
     fg_code_line(c, 1, "}");
     fg_code_line(c, 0, "}");
     fg_code_line(c, 0, "\n/* Something came that is no reading: the sensor is faulty until the next one. */");
-    fg_code_line(c, 0, "static inline void %s_fault(%s_state *s, uint16_t sensor, uint32_t at)", c->name, c->name);
+    fg_code_line(c, 0, "static inline void %s_fault(%s_state *s, %s_sensor_id sensor, uint32_t at)", c->name, c->name,
+                 c->name);
     fg_code_line(c, 0, "{");
     if (!at) fg_code_line(c, 1, "(void)at;");
     if (!fed) fg_code_line(c, 1, "(void)s;");
@@ -238,8 +246,8 @@ static void write_flag_feed(coder *c, bool fault)
         fg_code_line(c, 0, "\n/* Something came that is neither yes nor no. */");
     else
         fg_code_line(c, 0, "\n/* A flag as it was read at `at`. */");
-    fg_code_line(c, 0, "static inline void %s_%s(%s_state *s, uint16_t flag, %suint32_t at)", c->name,
-                 fault ? "fault_flag" : "feed_flag", c->name, fault ? "" : "bool yes, ");
+    fg_code_line(c, 0, "static inline void %s_%s(%s_state *s, %s_flag_id flag, %suint32_t at)", c->name,
+                 fault ? "fault_flag" : "feed_flag", c->name, c->name, fault ? "" : "bool yes, ");
     fg_code_line(c, 0, "{");
     if (!at) fg_code_line(c, 1, "(void)at;");
     fg_code_line(c, 1, "switch (flag) {");
@@ -265,7 +273,8 @@ static void write_flag_feed(coder *c, bool fault)
 
 static void begin_ask(coder *c, const char *type, const char *what, const char *which)
 {
-    fg_code_line(c, 0, "static inline %s %s_%s(const %s_state *s, uint16_t %s)", type, c->name, what, c->name, which);
+    fg_code_line(c, 0, "static inline %s %s_%s(const %s_state *s, %s_%s_id %s)", type, c->name, what, c->name, c->name,
+                 which, which);
     fg_code_line(c, 0, "{");
     fg_code_line(c, 1, "switch (%s) {", which);
 }
@@ -275,6 +284,22 @@ static void end_ask(coder *c, const char *otherwise)
     fg_code_line(c, 1, "default: return %s;", otherwise);
     fg_code_line(c, 1, "}");
     fg_code_line(c, 0, "}");
+}
+
+/* Bands by a function of their own, whose type knows their labels. */
+static void write_label_answers(coder *c)
+{
+    for (uint32_t i = 0; i < c->program->declared_count; i++) {
+        const fg_declared *d = &c->program->declared[i];
+        if (!d->label_count) continue;
+        const int size = (int)d->name.size;
+        fg_code_line(c, 0, "\n/* What %.*s answers after the last step. */", size, d->name.at);
+        fg_code_line(c, 0, "static inline %s_%.*s_label %s_label_of_%.*s(const %s_state *s)", c->name, size, d->name.at,
+                     c->name, size, d->name.at, c->name);
+        fg_code_line(c, 0, "{");
+        fg_code_line(c, 1, "return (%s_%.*s_label)%s;", c->name, size, d->name.at, c->slots[d->slot]);
+        fg_code_line(c, 0, "}");
+    }
 }
 
 static void write_answers(coder *c)
@@ -290,6 +315,7 @@ static void write_answers(coder *c)
         fg_code_line(c, 1, "case %s: return %s;", c->answer_names[i], c->slots[d->slot]);
     }
     if (any) end_ask(c, fg_code_say(c, "%s_UNSURE", c->capitals));
+    write_label_answers(c);
     if (!counts) return;
     fg_code_line(c, 0, "\n/* What a count stands at. */");
     begin_ask(c, "int32_t", "count", "count");
@@ -363,8 +389,8 @@ static void write_prototypes(coder *c, bool texts)
                  "NUL. Returns its length. */",
                  c->capitals);
     fg_code_line(c, 0, "enum { %s_TEXT_SIZE = %u };", c->capitals, fg_code_text_size(c));
-    fg_code_line(c, 0, "uint16_t %s_text(const %s_state *s, uint16_t output, uint8_t line, char *text);", c->name,
-                 c->name);
+    fg_code_line(c, 0, "uint16_t %s_text(const %s_state *s, %s_output_id output, uint8_t line, char *text);", c->name,
+                 c->name, c->name);
 }
 
 static void write_use(coder *c)
@@ -403,10 +429,9 @@ void fg_code_header(coder *c, bool texts)
     write_use(c);
     fg_code_line(c, 0, "enum { %s_UNSURE = 0, %s_NO = 1, %s_YES = 2, %s_NONE = 255 };", c->capitals, c->capitals,
                  c->capitals, c->capitals);
-    if (c->gate->every) fg_code_line(c, 0, "enum { %s_EVERY_MS = %" PRIu32 " };", c->capitals, c->gate->every);
+    fg_bake_numbers(c->namer, &c->out->text);
     write_sensor_enum(c);
-    write_name_enum(c, fg_code_say(c, "Flags, for %s_feed_flag and %s_fault_flag.", c->name, c->name), c->flag_names,
-                    c->gate->size.flags);
+    write_flag_enum(c);
     write_output_enum(c);
     write_answer_enum(c);
     write_labels(c);

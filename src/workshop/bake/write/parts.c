@@ -139,6 +139,22 @@ static size_t comment_at(fg_text text, size_t at)
     return end ? (size_t)(end - text.at) + 2 - at : text.size - at;
 }
 
+static size_t word_at(fg_text text, size_t at)
+{
+    size_t size = 0;
+    while (at + size < text.size && is_word(text.at[at + size])) size++;
+    return size;
+}
+
+/* The part that a word names; NULL if it is a member, or a variable of the name of a function. */
+static part *named_at(parts *p, fg_text text, size_t i, size_t size)
+{
+    const char *at = text.at + i;
+    if (i && (at[-1] == '.' || (i > 1 && at[-1] == '>' && at[-2] == '-'))) return NULL;
+    part *found = find(p, (fg_text){at, size});
+    return found && found->is_function && (i + size >= text.size || at[size] != '(') ? NULL : found;
+}
+
 /* Marks the parts whose names stand in a text, members, comments and strings aside, and those they call. */
 static void mark(parts *p, fg_text text, fg_text own)
 {
@@ -148,12 +164,8 @@ static void mark(parts *p, fg_text text, fg_text own)
         if (aside) {
             i += aside;
         } else if (is_word(*at)) {
-            size_t size = 0;
-            while (i + size < text.size && is_word(at[size])) size++;
-            const bool member = i && (at[-1] == '.' || (i > 1 && at[-1] == '>' && at[-2] == '-'));
-            part *found = member ? NULL : find(p, (fg_text){at, size});
-            if (found && found->is_function && (i + size >= text.size || at[size] != '('))
-                found = NULL; /* a variable */
+            const size_t size = word_at(text, i);
+            part *found = named_at(p, text, i, size);
             if (found && !found->used && !fg_text_same(found->name, own)) {
                 found->used = true;
                 mark(p, found->text, found->name);
@@ -165,37 +177,39 @@ static void mark(parts *p, fg_text text, fg_text own)
     }
 }
 
-/* The name of the gate in place of fg_, its name in capitals in place of FG_. */
-static void add_name(const coder *c, fg_text name, fg_buffer *out)
+/* The name of the gate in place of fg_, its name in capitals in place of FG_. With `own` a name without one gets it
+ * too, so that two gates fit into one file. */
+static void add_name(const coder *c, fg_text name, bool own, fg_buffer *out)
 {
     const bool small = name.size > 3 && !memcmp(name.at, "fg_", 3), large = name.size > 3 && !memcmp(name.at, "FG_", 3);
-    if (small || large) fg_buffer_add_c(out, small ? c->name : c->capitals);
-    fg_buffer_add(out, small || large ? (fg_text){name.at + 2, name.size - 2} : name);
+    const size_t from = small || large ? 3 : 0;
+    if (small || large || own) {
+        fg_buffer_add_c(out, isupper((unsigned char)*name.at) ? c->capitals : c->name);
+        fg_buffer_add_c(out, "_");
+    }
+    fg_buffer_add(out, (fg_text){name.at + from, name.size - from});
 }
 
 /* Copies a part. All names in it that begin with fg_ are of parts, those in its comments too. */
-static void copy_code(const coder *c, fg_text code, fg_buffer *out)
+static void copy_code(const coder *c, parts *p, fg_text code, fg_buffer *out)
 {
     for (size_t i = 0; i < code.size;) {
-        const size_t aside = constant_at(code, i);
-        size_t size = aside ? aside : 1;
-        if (!aside && is_word(code.at[i]))
-            while (i + size < code.size && is_word(code.at[i + size])) size++;
-        if (aside)
-            fg_buffer_add(out, (fg_text){code.at + i, size});
+        const size_t aside = constant_at(code, i), word = aside ? 0 : word_at(code, i), size = aside ? aside : word;
+        if (word)
+            add_name(c, (fg_text){code.at + i, size}, named_at(p, code, i, size), out);
         else
-            add_name(c, (fg_text){code.at + i, size}, out);
-        i += size;
+            fg_buffer_add(out, (fg_text){code.at + i, size ? size : 1});
+        i += size ? size : 1;
     }
 }
 
-static void copy_part(const coder *c, const part *one, fg_buffer *out)
+static void copy_part(const coder *c, parts *p, const part *one, fg_buffer *out)
 {
     const char *code = one->text.at, *const end = code + one->text.size;
     if (!memcmp(code, "/*", 2)) code = strstr(code, "*/") + 3;
     fg_buffer_add(out, (fg_text){one->text.at, (size_t)(code - one->text.at)});
     if (!one->is_static) fg_buffer_add_c(out, "static ");
-    copy_code(c, (fg_text){code, (size_t)(end - code)}, out);
+    copy_code(c, p, (fg_text){code, (size_t)(end - code)}, out);
     fg_buffer_add_c(out, "\n\n");
 }
 
@@ -232,7 +246,7 @@ bool fg_code_parts(coder *c, fg_buffer *out)
     }
     for (size_t i = 0; i < p->count; i++) {
         if (!p->list[i].used) continue;
-        copy_part(c, &p->list[i], out);
+        copy_part(c, p, &p->list[i], out);
         mark_answers(c, &p->list[i]);
     }
     free(p);
@@ -245,9 +259,10 @@ void fg_code_block_write(const coder *c, const code_block *b, fg_buffer *out)
     out->full = out->full || b->text.full;
     if (out->full) return; /* something is missing: there was no memory for it */
     for (size_t i = 0; i < b->use_count; i++) {
-        const fg_text name = fg_text_of(c->symbols.list[b->uses[i].symbol - 1].name);
+        const code_symbol *symbol = &c->symbols.list[b->uses[i].symbol - 1];
+        const fg_text name = fg_text_of(symbol->name);
         fg_buffer_add(out, (fg_text){b->text.text + at, b->uses[i].at - at});
-        add_name(c, name, out);
+        add_name(c, name, symbol->of_file, out);
         at = b->uses[i].at + name.size;
     }
     if (b->text.size) fg_buffer_add(out, (fg_text){b->text.text + at, b->text.size - at});
@@ -261,7 +276,9 @@ bool fg_code_part_symbols(coder *c)
     if (good) read_parts(p);
     for (size_t i = 0; i < sizeof others / sizeof *others; i++) good = good && fg_code_symbol(&c->symbols, others[i]);
     for (size_t i = 0; good && i < p->count; i++)
-        good = fg_code_symbol(&c->symbols, fg_code_say(c, "%.*s", (int)p->list[i].name.size, p->list[i].name.at));
+        good = fg_code_symbol_of_file(
+            &c->symbols,
+            fg_code_symbol(&c->symbols, fg_code_say(c, "%.*s", (int)p->list[i].name.size, p->list[i].name.at)));
     free(p);
     return good;
 }

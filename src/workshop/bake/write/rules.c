@@ -109,10 +109,10 @@ static void write_kept(const ruling *r, const fg_bands *rule, const fg_declared 
     for (uint16_t k = 0; k < d->label_count; k++) {
         code_test kept = code_never;
         for (uint16_t i = 0; i < rule->count; i++)
-            if (rule->bands[i].label == FG_LABEL(k))
+            if (rule->bands[i].label == fg_label(k))
                 kept = fg_code_either(c, kept, fg_code_in(c, r->sensor, "reading", rule->bands[i].kept));
         if (kept.join == CODE_FALSE) continue;
-        fg_code_line(c, 1, "case %s:", fg_code_label(c, d, FG_LABEL(k)));
+        fg_code_line(c, 1, "case %s:", fg_code_label(c, d, fg_label(k)));
         if (kept.join != CODE_TRUE) fg_code_line(c, 2, "if (%s) return is;", kept.text);
         fg_code_line(c, 2, kept.join == CODE_TRUE ? "return is;" : "break;");
     }

@@ -47,7 +47,7 @@ static void put_bands(coder *c, int indent, const fg_piece *piece)
     fg_code_line(c, indent, "switch (%s) {", c->slots[piece->index]);
     for (uint16_t k = 0; k < d->label_count; k++) {
         const fg_text text = c->gate->label_texts[piece->first_label + k];
-        fg_code_line(c, indent, "case %s:", fg_code_label(c, d, FG_LABEL(k)));
+        fg_code_line(c, indent, "case %s:", fg_code_label(c, d, fg_label(k)));
         put_text(c, indent + 1, text.at, text.size);
         fg_code_line(c, indent + 1, "break;");
     }
@@ -62,7 +62,7 @@ static void put_bands(coder *c, int indent, const fg_piece *piece)
 
 const char *fg_code_put_level(coder *c, uint16_t output)
 {
-    return fg_code_say(c, "put_level_of_%s", fg_code_bare(c->outputs[output].level));
+    return fg_code_say(c, "%s_put_level_of_%s", c->name, fg_code_bare(c->outputs[output].level));
 }
 
 static void put_lamp(coder *c, const code_output *o)
@@ -137,7 +137,7 @@ static void put_bar(coder *c, uint16_t number)
 
 const char *fg_code_put_line(coder *c, uint16_t output)
 {
-    return fg_code_say(c, "put_line_of_%s", fg_code_bare(c->outputs[output].level));
+    return fg_code_say(c, "%s_put_line_of_%s", c->name, fg_code_bare(c->outputs[output].level));
 }
 
 /* A display's own texts in those of another. */
@@ -257,8 +257,8 @@ bool fg_code_texts(coder *c)
     for (uint16_t i = 0; c->baker->options->report && i < c->gate->size.outputs; i++)
         if (c->gate->outputs[i].kind != FG_OUTPUT_DISPLAY && !done.named[i]) put_level(c, i);
     if (!any) return false;
-    fg_code_line(c, 0, "uint16_t %s_text(const %s_state *s, uint16_t output, uint8_t line, char *text)", c->name,
-                 c->name);
+    fg_code_line(c, 0, "uint16_t %s_text(const %s_state *s, %s_output_id output, uint8_t line, char *text)", c->name,
+                 c->name, c->name);
     fg_code_line(c, 0, "{");
     fg_code_line(c, 1, "\3fg_writer w = {text, 0, 0, false};");
     fg_code_line(c, 1, "switch (output) {");
