@@ -21,7 +21,7 @@ one() {
     perl $here/subject.pl "$folder/baked.h" >"$folder/subject.c"
     $build/events "$1" counts 1 >"$folder/events"
     wanted=$($build/engine "$1" $(perl $here/subject.pl --lights "$folder/baked.h") <"$folder/events")
-    perl -ane 'my ($kind, $which, $value) = @F; ($which, $value) = (0, $which) if $kind =~ m,[TOW],; $value //= 0;
+    perl -ane 'my ($kind, $which, $value) = @F; ($which, $value) = (0, $which) if $kind =~ m,[TOWP],; $value //= 0;
         $value = "(int32_t)${value}u" if $value > 2147483647; $value = "-2147483647 - 1" if $value == -2147483648;
         printf "{%s, %d, 0x%02x},\n", $value, $which, ord $kind' "$folder/events" >"$folder/events.inc"
     warn="-std=c11 -Wall -Wextra -Werror -ffunction-sections -fdata-sections -Wl,--gc-sections -Os -I$folder -I$here"

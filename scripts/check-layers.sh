@@ -12,10 +12,10 @@ bad() {
 
 # folder | what its files may include besides their own folder's headers, as patterns of the text between the brackets or quotes
 freestanding='stdint\.h|stdbool\.h|stddef\.h|limits\.h'
-core='ficklegate/(value|text|kinds|rules|smooth|gate|port)\.h'
+core='ficklegate/(value|version|text|kinds|rules|smooth|gate|port)\.h'
 language="$core|ficklegate/language\.h|$freestanding|stdarg\.h|core/(mem|wide)\.h|language/compiler\.h"
 hosted='[a-z_0-9]+\.h|sys/[a-z]+\.h'
-public="$core|ficklegate/(language|sim|version|files|lines|recordings|replay|compare|live|watch|keep|serial|broker|stand_in|scenes|trials|coverage|summary|save|tune|why|draw|bake|findings|number_lines|workshop)\.h"
+public="$core|ficklegate/(language|sim|files|lines|recordings|replay|compare|live|watch|keep|serial|broker|stand_in|scenes|trials|coverage|summary|save|tune|why|draw|bake|findings|number_lines|workshop)\.h"
 rules="
 include|$freestanding|stdio\.h|ficklegate/[a-z_]+\.h
 src/core|$freestanding|$core|[a-z_]+\.h

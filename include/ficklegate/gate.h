@@ -311,6 +311,7 @@ typedef struct fg_gate_sizes {
 typedef struct fg_gate {
     uint16_t form;  /**< FG_GATE_FORM and FG_GATE_BYTES where the tables were compiled: fg_run_start refuses tables */
     uint16_t bytes; /**< of another form, or of another layout in memory */
+    uint64_t hash;  /**< FNV-1a of the texts it was made of and the numbers set for it */
     fg_time every;  /**< ms between steps, 0 if it steps with its readings */
     fg_gate_sizes size;
 #define FG_GATE_TABLE(member, type) const type *member;
@@ -354,6 +355,21 @@ size_t fg_run_size(const fg_gate *gate);
  * FG_ERROR_MEMORY: too small. FG_ERROR_ARGUMENT: NULL, or `memory` is not aligned. FG_ERROR_GATE: the gate needs a part
  * that this build leaves out (src/core/parts.h), or was baked for another version of the library: bake it again. */
 FG_MUST_CHECK fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run);
+
+/** How many bytes fg_run_save writes: 8, and what its latches (a bit each), counts (as many bytes as their limits need)
+ * and zeros (4 bytes each) take. */
+size_t fg_run_saved_size(const fg_gate *gate);
+
+/** Writes what has to outlive a loss of power: latches, counts and zeros, and nothing that hangs on the clock; with the
+ * gate's hash in front and a CRC-32 (IEEE 802.3) behind. The bytes are the same on every machine, and those of
+ * NAME_save in the gate's straight code. `bytes`: `room` of them, at least fg_run_saved_size(gate).
+ * FG_ERROR_MEMORY: too few. */
+FG_MUST_CHECK fg_status fg_run_save(const fg_run *run, void *bytes, size_t room);
+
+/** Takes it back, between fg_run_start and the first step. `bytes`: `size` of them, as they were saved.
+ * FG_ERROR_GATE: they are damaged, or of another gate; FG_ERROR_ARGUMENT: the run has stepped. The run is as it was
+ * then, so it begins afresh. */
+FG_MUST_CHECK fg_status fg_run_restore(fg_run *run, const void *bytes, size_t size);
 
 /** A reading of sensor number `sensor` (below size.sensors; others are ignored), in whole steps, read at `at`, by the
  * clock of the steps. One that is stamped after the step that takes it is new.

@@ -70,8 +70,7 @@ typedef enum fg_heard { FG_HEARD_NOTHING, FG_HEARD_VALUE, FG_HEARD_FAULT } fg_he
 /** The same of a sensor. */
 static inline uint8_t fg_window_room(const fg_sensor *sensor)
 {
-    return (uint8_t)(sensor->stages & FG_STAGE_MEAN ? FG_MEAN_ROOM(sensor->window)
-                                                    : FG_MEDIAN_ROOM(sensor->window));
+    return (uint8_t)(sensor->stages & FG_STAGE_MEAN ? FG_MEAN_ROOM(sensor->window) : FG_MEDIAN_ROOM(sensor->window));
 }
 
 /** What a sensor remembers. `ok` and `value` are what the rules see after the last step. */

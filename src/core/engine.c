@@ -3,6 +3,10 @@
 #include "parts.h"
 #include "run.h"
 
+#include <ficklegate/version.h>
+
+const char *fg_version(void) { return FG_VERSION; }
+
 /* Where each table of a run begins. Called with no memory it only measures. */
 typedef struct layout {
     unsigned char *memory;

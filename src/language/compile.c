@@ -77,6 +77,24 @@ static bool is_complete(const fg_language_input *input)
 /* The stages, each behind a guard. A stage runs only on what the one before found right, so it asks no questions
  * twice. Names are handed out even of a gate with mistakes, because editors and messages want them. When memory runs
  * out anywhere the arena says so and every stage comes to its end without more of it. */
+static uint64_t hash_on(uint64_t hash, fg_text text)
+{
+    for (size_t i = 0; i < text.size; i++) hash = (hash ^ (unsigned char)text.at[i]) * UINT64_C(0x100000001b3);
+    return hash;
+}
+
+/* FNV-1a (Fowler, Noll, Vo) of all texts the gate is made of and the numbers set for it. */
+static uint64_t hash_of(const fg_compiler *c)
+{
+    uint64_t hash = UINT64_C(0xcbf29ce484222325);
+    for (uint32_t i = 0; i < c->source_count; i++) hash = hash_on(hash, c->sources[i].text);
+    for (size_t i = 0; i < c->input->setting_count; i++) {
+        hash = hash_on(hash, c->input->settings[i].name);
+        hash = hash_on(hash, c->input->settings[i].value);
+    }
+    return hash;
+}
+
 fg_status fg_language_compile(const fg_language_input *input, void *memory, size_t size, fg_program *program)
 {
     if (!input || !program || !memory || input->text.size > FG_SOURCE_MOST_BYTES || input->setting_count >= 1000)
@@ -104,6 +122,7 @@ fg_status fg_language_compile(const fg_language_input *input, void *memory, size
         fg_lower_declared(c);
         if (!c->error_count && !c->arena.full) fg_warn(c);
     }
+    program->gate.hash = hash_of(c);
     program->title = c->title;
     program->sources = c->sources;
     program->source_count = c->source_count;

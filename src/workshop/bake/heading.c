@@ -6,22 +6,6 @@
 #include <inttypes.h>
 #include <string.h>
 
-/* FNV-1a (Fowler, Noll, Vo) of all texts the gate was made of and the numbers set for it. */
-uint64_t fg_bake_hash(const baker *b)
-{
-    uint64_t hash = UINT64_C(0xcbf29ce484222325);
-    for (uint32_t k = 0; k < b->program->source_count; k++)
-        for (size_t i = 0; i < b->program->sources[k].text.size; i++)
-            hash = (hash ^ (unsigned char)b->program->sources[k].text.at[i]) * UINT64_C(0x100000001b3);
-    for (size_t k = 0; k < b->options->settings.count; k++) {
-        const fg_text parts[2] = {b->options->settings.at[k].name, b->options->settings.at[k].value};
-        for (int p = 0; p < 2; p++)
-            for (size_t i = 0; i < parts[p].size; i++)
-                hash = (hash ^ (unsigned char)parts[p].at[i]) * UINT64_C(0x100000001b3);
-    }
-    return hash;
-}
-
 /* How many characters stand before a star. */
 static size_t before_star(const char *text, size_t size)
 {
@@ -46,8 +30,7 @@ void fg_bake_heading(const baker *b)
     const char *slash = strrchr(b->file->path, '/'), *file = slash ? slash + 1 : b->file->path;
     fputs(FG_BAKED, b->out);
     fg_bake_put_safe(b->out, file, strlen(file));
-    fprintf(b->out, " by version %s, hash %016" PRIx64 ". Change that file, not this one.", FG_VERSION,
-            fg_bake_hash(b));
+    fprintf(b->out, " by version %s, hash %016" PRIx64 ". Change that file, not this one.", FG_VERSION, b->gate->hash);
     for (size_t i = 0; i < b->options->settings.count; i++) {
         const fg_setting *s = &b->options->settings.at[i];
         fputs(i ? ", " : "\n * With ", b->out);
@@ -62,11 +45,18 @@ void fg_bake_heading(const baker *b)
 
 static const char *const own_words[] = {"_EVERY_MS", "_HASH",    "_VERSION", "_TEXT_SIZE", "_SENSORS",
                                         "_FLAGS",    "_OUTPUTS", "_COUNTS",  "_MEMORY",    "_UNSURE",
-                                        "_YES",      "_NO",      "_NONE"};
+                                        "_YES",      "_NO",      "_NONE",    "_SAVED"};
 
 void fg_bake_reserve_numbers(namer *n)
 {
     for (size_t i = 0; i < sizeof own_words / sizeof *own_words; i++) fg_bake_reserve(n, own_words[i]);
+}
+
+bool fg_bake_keeps(const baker *b)
+{
+    bool zeros = false;
+    for (uint16_t i = 0; i < b->gate->size.sensors; i++) zeros = zeros || b->gate->sensors[i].stages & FG_STAGE_ZERO;
+    return b->gate->size.latches || b->gate->size.counters || zeros;
 }
 
 static void add_number(const namer *n, fg_buffer *out, const char *word, uint32_t number)
@@ -81,7 +71,7 @@ void fg_bake_numbers(const namer *n, fg_buffer *out)
     const baker *b = n->baker;
     char line[200];
     fg_buffer_add_c(out, "\n/* What it was baked from, and by which version. */\n");
-    snprintf(line, sizeof line, "#define %s_HASH UINT64_C(0x%016" PRIx64 ")\n", n->capitals, fg_bake_hash(b));
+    snprintf(line, sizeof line, "#define %s_HASH UINT64_C(0x%016" PRIx64 ")\n", n->capitals, b->gate->hash);
     fg_buffer_add_c(out, line);
     snprintf(line, sizeof line, "#define %s_VERSION \"%s\"\n", n->capitals, FG_VERSION);
     fg_buffer_add_c(out, line);
@@ -92,4 +82,7 @@ void fg_bake_numbers(const namer *n, fg_buffer *out)
     add_number(n, out, "_OUTPUTS", b->gate->size.outputs);
     add_number(n, out, "_COUNTS", b->gate->size.counters);
     add_number(n, out, "_EVERY_MS", b->gate->every);
+    if (!fg_bake_keeps(b)) return;
+    fg_buffer_add_c(out, "\n/* How many bytes outlive a loss of power: latches, counts and zeros. */\n");
+    add_number(n, out, "_SAVED", (uint32_t)fg_run_saved_size(b->gate));
 }

@@ -31,6 +31,9 @@ void fg_bake_namer_free(namer *n);
 void fg_bake_reserve(namer *n, const char *word);
 enum { FG_BAKE_RESERVED_MOST = 16 };
 
+/* Has a gate something that outlives a loss of power? */
+bool fg_bake_keeps(const baker *b);
+
 /* NAME_HASH, NAME_VERSION, how many of each there are, NAME_EVERY_MS: their words, and their lines. */
 void fg_bake_reserve_numbers(namer *n);
 void fg_bake_numbers(const namer *n, fg_buffer *out);
@@ -44,9 +47,6 @@ bool fg_bake_is_taken(const char *name);
 
 /* A text in a comment, which it cannot end. */
 void fg_bake_put_safe(FILE *out, const char *text, size_t size);
-
-/* FNV-1a, 64 bits, of all texts the gate was made of and the numbers set for it. */
-uint64_t fg_bake_hash(const baker *b);
 
 /* The comment on top of both files. */
 void fg_bake_heading(const baker *b);

@@ -54,6 +54,7 @@ static void play(void)
         if (e.kind == 'B') subject_flag(e.which, e.value != 0, now + later);
         if (e.kind == 'Y') subject_flag_fault(e.which, now + later);
         if (e.kind == 'O') later = (uint32_t)e.value;
+        if (e.kind == 'P') subject_power(e.value == 1, put);
         if (e.kind == 'W') subject_keep();
         if (e.kind == 'W') tried = true;
         if (e.kind != 'T') continue;

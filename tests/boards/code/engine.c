@@ -1,4 +1,5 @@
-/* The engine on a gate file; the arguments behind its name are the outputs of which one light is told from many. */
+/* The engine on a gate file; the arguments behind its name are the outputs of which one light is told from many, and `saved` where
+ * the bytes that are saved are reported. */
 #include "guard.h"
 #include "subject.h"
 
@@ -10,7 +11,7 @@ static fg_run *run;
 static bool lights[1000];
 static void *memory, *kept;
 static size_t memory_size;
-static bool trying, tried_flag;
+static bool trying, tried_flag, puts_saved;
 static uint16_t tried;
 
 /* How many answers of guarded outputs were held against a reading that was missing. */
@@ -23,7 +24,12 @@ bool subject_start(int argc, char **argv)
 {
     fg_mistake mistake = {0};
     if (argc < 2 || fg_gate_file_open(&file, argv[1], (fg_settings){0}, &mistake) != FG_OK) return false;
-    for (int i = 2; i < argc; i++) lights[atoi(argv[i])] = true;
+    for (int i = 2; i < argc; i++) {
+        if (!strcmp(argv[i], "saved"))
+            puts_saved = true;
+        else
+            lights[atoi(argv[i])] = true;
+    }
     memory_size = fg_run_size(&file.program.gate);
     memory = malloc(memory_size);
     kept = malloc(memory_size);
@@ -72,6 +78,19 @@ void subject_back(void)
 {
     memcpy(memory, kept, memory_size);
     trying = false;
+}
+
+void subject_power(bool damaged, void (*put)(int32_t number))
+{
+    unsigned char bytes[200];
+    const fg_gate *gate = &file.program.gate;
+    const size_t size = fg_run_saved_size(gate);
+    if (size > sizeof bytes || fg_run_save(run, bytes, sizeof bytes) != FG_OK) abort();
+    for (size_t i = 0; puts_saved && size > 8 && i < size; i++) put(bytes[i]);
+    if (damaged) bytes[size - 1] ^= 16;
+    if (fg_run_start(gate, memory, memory_size, &run) != FG_OK) abort();
+    const fg_status status = fg_run_restore(run, bytes, size);
+    if (size > 8) put(status == FG_OK);
 }
 
 /* The one number that a level is. A display's is not asked: its texts are. */

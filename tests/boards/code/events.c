@@ -3,6 +3,7 @@
  *
  *     F sensor value     C sensor counts     X sensor (a fault)     B flag 0|1     Y flag (a fault)     T ms: a step,
  *     and so much later the next     O ms: up to then readings are stamped so much later than it (both modulo 2^32)
+ *     P 0|1: the power is lost, and comes back with what was saved (1: that is damaged)
  *     W 0: what comes up to the next T, and that step, is only tried and then undone
  *
  * What is tried is a reading of a sensor or flag that is faulty at that step: what would the gate have done with it?
@@ -111,6 +112,13 @@ static void try_lost(maker *m)
         if (m->flag_lost[i] && dice(m, 2)) printf("W 0\nB %u %u\nT 0\n", i, dice(m, 2));
 }
 
+static void lose_power(maker *m)
+{
+    printf("P %d\n", dice(m, 4) == 0);
+    memset(m->sensor_lost, true, sizeof m->sensor_lost);
+    memset(m->flag_lost, true, sizeof m->flag_lost);
+}
+
 static void step(maker *m)
 {
     static const uint32_t late[] = {32767, 32768, 33000, 40123, 65535, 65536, 100000, 5000001, 90000003, 2073600001};
@@ -123,6 +131,7 @@ static void step(maker *m)
     try_lost(m);
     printf("T %" PRIu32 "\n", ms);
     for (uint16_t i = 0; i < m->gate->size.sensors; i++) m->dead_for[i] -= m->dead_for[i] > 0;
+    if (dice(m, 150) == 0) lose_power(m);
     if (dice(m, 8) == 0) printf("O %" PRIu32 "\n", dice(m, 6000) - 3000); /* read before the step, or behind it */
 }
 

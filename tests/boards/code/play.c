@@ -11,6 +11,8 @@ static void put_character(void *context, char c)
     (void)context;
     putchar(c);
 }
+
+static void put(int32_t number) { (void)number; }
 #else
 static uint32_t hash = 2166136261u; /* FNV-1a, 32 bits */
 
@@ -70,6 +72,7 @@ int main(int argc, char **argv)
             later = which;
 #endif
             break;
+        case 'P': subject_power(which == 1, put); break;
         case 'W':
             subject_keep();
             tried = true;

@@ -15,6 +15,8 @@ void subject_flag_fault(uint16_t flag, uint32_t at);
 void subject_step(uint32_t now);
 void subject_keep(void); /* as it is now, */
 void subject_back(void); /* and so it is again */
+/* The power is lost: what is saved is put, then it begins anew with that. With `damaged` a bit of it has turned. */
+void subject_power(bool damaged, void (*put)(int32_t number));
 void subject_report(void (*put)(int32_t number));
 void subject_line(uint32_t now, void (*out)(void *context, char c)); /* of a gate that was baked with --report */
 

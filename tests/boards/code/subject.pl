@@ -1,6 +1,6 @@
 #!/usr/bin/perl
 # subject.pl HEADER: subject.c for a gate's straight code, from the names in its header.
-# subject.pl --lights HEADER: the outputs of which it tells one light from many.
+# subject.pl --lights HEADER: the outputs of which it tells one light from many, and `saved` if the bytes that it saves are the engine's.
 use strict;
 use warnings;
 
@@ -22,8 +22,11 @@ sub has { my ($function) = @_; return $text =~ /\b${name}_$function\(/ }
 my @outputs = names('OUTPUT');
 my ($single) = $text =~ /${name}_single\(.*?\n\}/s ? $& : '';
 
+# The zero of a sensor that nothing looks at is not there, so it is saved as 0: the engine saves another number.
+my $keeps_all = $text =~ /_saved_put\(bytes \+ \d+, 0, 4\)/ ? 0 : 1;
+
 if ($lights) {
-    print join(' ', grep { $single =~ /case $outputs[$_]:/ } 0 .. $#outputs), "\n";
+    print join(' ', (grep { $single =~ /case $outputs[$_]:/ } 0 .. $#outputs), $keeps_all ? 'saved' : ()), "\n";
     exit;
 }
 my ($header) = $path =~ m{([^/]+)$};
@@ -61,6 +64,13 @@ for my $call (@calls) {
     my $body = has($function) ? "${name}_$function(&gate, $gives);" : join ' ', map { "(void)$_;" } split /, /, $gives;
     print "\nvoid subject_$what($takes)\n{\n    $unused\n    $body\n}\n";
 }
+my $saved = has('save') ? "unsigned char bytes[${capitals}_SAVED];
+    ${name}_save(&gate, bytes);
+    for (uint16_t i = 0; i < sizeof bytes && $keeps_all; i++) put(bytes[i]);
+    if (damaged) bytes[sizeof bytes - 1] ^= 16;
+    ${name}_start(&gate);
+    put(${name}_restore(&gate, bytes));" : "(void)damaged;\n    (void)put;\n    ${name}_start(&gate);";
+print "\nvoid subject_power(bool damaged, void (*put)(int32_t number))\n{\n    $saved\n}\n";
 print "\nvoid subject_report(void (*put)(int32_t number))\n{\n";
 print "    put(${name}_answer(&gate, $_));\n" for names('ANSWER');
 print "    put(${name}_count(&gate, $_));\n" for names('COUNT');

@@ -69,8 +69,9 @@ typedef struct coder {
     uint8_t *asked;                    /* how many look at an answer, and CODE_BY_VALUE */
     bool *sure;                        /* which answers are never unsure */
     const char **sensor_names, **flag_names, **output_names, **answer_names; /* enumerators; answers by declaration */
-    const char **unsure_names, **none_names;                                 /* of bands, by declaration */
-    const char **labels; /* enumerators: of declared i from first_label[i] on */
+    const char **latches, **zeros; /* what outlives a loss of power: by latch, by sensor; NULL: it is not there */
+    const char **unsure_names, **none_names; /* of bands, by declaration */
+    const char **labels;                     /* enumerators: of declared i from first_label[i] on */
     uint32_t *first_label;
     uint16_t loop;          /* ms; 1 without short loops */
     size_t packed, aligned; /* bytes of the state on an 8-bit chip, and where numbers are aligned */

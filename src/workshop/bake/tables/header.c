@@ -3,7 +3,6 @@
 #include "workshop/bake/tables/tables.h"
 
 #include <inttypes.h>
-#include <string.h>
 
 /* A list of numbers is a type of its own, so that a flag's does not pass for a sensor's. */
 static void write_enum(namer *n, const char *kind, const char *type, bool (*fits)(const fg_declared *d),
@@ -66,44 +65,62 @@ static void write_labels(namer *n)
     }
 }
 
-/* A call of the library that takes only the names of this gate. */
-static void write_call(const baker *b, const char *type, const char *what, const char *more, const char *call)
+/* Writes a text with the gate's name in place of each @, and its name in capitals in place of each ^. */
+static void put_named(const namer *n, const char *text)
 {
-    fprintf(b->out, "static inline %s%s%s_%s(%s) { %s; }\n", type, strchr(type, '*') ? "" : " ", b->name, what, more, call);
+    for (; *text; text++) {
+        if (*text == '@' || *text == '^')
+            fputs(*text == '@' ? n->baker->name : n->capitals, n->baker->out);
+        else
+            fputc(*text, n->baker->out);
+    }
 }
 
-static void write_calls(const baker *b)
+/* The calls of the library that take only the names of this gate. */
+static void write_calls(const namer *n)
 {
-    const fg_gate_sizes *n = &b->gate->size;
-    char takes[200];
+    const baker *b = n->baker;
+    const fg_gate_sizes *size = &b->gate->size;
+    const bool sensors = size->sensors, flags = size->flags, outputs = size->outputs;
+    const struct {
+        bool there;
+        const char *head, *body;
+    } calls[] = {
+        {sensors, "void @_feed(fg_run *run, @_sensor_id sensor, fg_value steps, fg_time at)",
+         "fg_feed(run, (uint16_t)sensor, steps, at)"},
+        {sensors, "void @_feed_counts(fg_run *run, @_sensor_id sensor, int32_t counts, fg_time at)",
+         "fg_feed_counts(run, (uint16_t)sensor, counts, at)"},
+        {sensors, "void @_fault(fg_run *run, @_sensor_id sensor, fg_time at)",
+         "fg_feed_fault(run, (uint16_t)sensor, at)"},
+        {sensors, "bool @_value(const fg_run *run, @_sensor_id sensor, fg_value *value)",
+         "return fg_sensor_value(run, (uint16_t)sensor, value)"},
+        {flags, "void @_feed_flag(fg_run *run, @_flag_id flag, bool yes, fg_time at)",
+         "fg_feed_flag(run, (uint16_t)flag, yes, at)"},
+        {flags, "void @_fault_flag(fg_run *run, @_flag_id flag, fg_time at)",
+         "fg_feed_flag_fault(run, (uint16_t)flag, at)"},
+        {true, "void @_step(fg_run *run, fg_time now)", "fg_step(run, now)"},
+        {has_any(b, has_answer), "fg_verdict @_answer(const fg_run *run, @_answer_id answer)",
+         "return fg_answer(run, (uint16_t)answer)"},
+        {size->counters, "fg_value @_count(const fg_run *run, @_count_id count)",
+         "return fg_count_value(run, (uint16_t)count)"},
+        {outputs, "const fg_output_state *@_output(const fg_run *run, @_output_id output)",
+         "return fg_output_at(run, (uint16_t)output)"},
+        {size->text_bytes, "fg_text @_text(const fg_run *run, @_output_id output, uint8_t line)",
+         "return fg_display_line(run, (uint16_t)output, line)"},
+        {fg_bake_keeps(b), "void @_save(const fg_run *run, unsigned char *bytes)",
+         "(void)!fg_run_save(run, bytes, ^_SAVED)"},
+        {fg_bake_keeps(b), "bool @_restore(fg_run *run, const unsigned char *bytes)",
+         "return fg_run_restore(run, bytes, ^_SAVED) == FG_OK"},
+    };
     fputs("\n/* The calls of the library, for the names of this gate alone: see ficklegate/gate.h. */\n", b->out);
-    if (n->sensors) {
-        snprintf(takes, sizeof takes, "fg_run *run, %s_sensor_id sensor, fg_value steps, fg_time at", b->name);
-        write_call(b, "void", "feed", takes, "fg_feed(run, (uint16_t)sensor, steps, at)");
-        snprintf(takes, sizeof takes, "fg_run *run, %s_sensor_id sensor, int32_t counts, fg_time at", b->name);
-        write_call(b, "void", "feed_counts", takes, "fg_feed_counts(run, (uint16_t)sensor, counts, at)");
-        snprintf(takes, sizeof takes, "fg_run *run, %s_sensor_id sensor, fg_time at", b->name);
-        write_call(b, "void", "fault", takes, "fg_feed_fault(run, (uint16_t)sensor, at)");
-        snprintf(takes, sizeof takes, "const fg_run *run, %s_sensor_id sensor, fg_value *value", b->name);
-        write_call(b, "bool", "value", takes, "return fg_sensor_value(run, (uint16_t)sensor, value)");
+    for (size_t i = 0; i < sizeof calls / sizeof *calls; i++) {
+        if (!calls[i].there) continue;
+        fputs("static inline ", b->out);
+        put_named(n, calls[i].head);
+        fputs(" { ", b->out);
+        put_named(n, calls[i].body);
+        fputs("; }\n", b->out);
     }
-    if (n->flags) {
-        snprintf(takes, sizeof takes, "fg_run *run, %s_flag_id flag, bool yes, fg_time at", b->name);
-        write_call(b, "void", "feed_flag", takes, "fg_feed_flag(run, (uint16_t)flag, yes, at)");
-        snprintf(takes, sizeof takes, "fg_run *run, %s_flag_id flag, fg_time at", b->name);
-        write_call(b, "void", "fault_flag", takes, "fg_feed_flag_fault(run, (uint16_t)flag, at)");
-    }
-    snprintf(takes, sizeof takes, "fg_run *run, fg_time now");
-    write_call(b, "void", "step", takes, "fg_step(run, now)");
-    snprintf(takes, sizeof takes, "const fg_run *run, %s_answer_id answer", b->name);
-    if (has_any(b, has_answer)) write_call(b, "fg_verdict", "answer", takes, "return fg_answer(run, (uint16_t)answer)");
-    snprintf(takes, sizeof takes, "const fg_run *run, %s_count_id count", b->name);
-    if (n->counters) write_call(b, "fg_value", "count", takes, "return fg_count_value(run, (uint16_t)count)");
-    snprintf(takes, sizeof takes, "const fg_run *run, %s_output_id output", b->name);
-    if (n->outputs)
-        write_call(b, "const fg_output_state *", "output", takes, "return fg_output_at(run, (uint16_t)output)");
-    snprintf(takes, sizeof takes, "const fg_run *run, %s_output_id output, uint8_t line", b->name);
-    if (n->text_bytes) write_call(b, "fg_text", "text", takes, "return fg_display_line(run, (uint16_t)output, line)");
 }
 
 /* The memory of a run as a struct, so that each compiler works out its size itself. */
@@ -154,7 +171,7 @@ static void write_header(namer *n)
     write_enum(n, "ANSWER", "answer_id", has_answer, slot_of, "Answers: FG_YES, FG_NO, FG_UNSURE, or a label.");
     write_memory(b);
     write_begin(b);
-    write_calls(b);
+    write_calls(n);
     write_labels(n);
     fputs("\n#ifdef __cplusplus\n}\n#endif\n#endif\n", b->out);
 }

@@ -490,6 +490,7 @@ static fg_table_sizes sizes_in_use(const baker *b)
 static void write_gate(const baker *b, const fg_table_sizes *sizes)
 {
     fprintf(b->out, "const fg_gate %s_gate = {\n    .form = FG_GATE_FORM,\n    .bytes = FG_GATE_BYTES,\n", b->name);
+    fprintf(b->out, "    .hash = UINT64_C(0x%016" PRIx64 "),\n", b->gate->hash);
     fprintf(b->out, "    .every = %" PRIu32 ",\n    .size = ", b->gate->every);
     entry e = begin_entry(b);
 #define WRITE_SIZE(member) put_number(&e, #member, b->gate->size.member);

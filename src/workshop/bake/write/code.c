@@ -31,11 +31,13 @@ static bool make_tables(coder *c)
     c->flag_names = calloc(n->flags + 1u, sizeof *c->flag_names);
     c->output_names = calloc(n->outputs + 1u, sizeof *c->output_names);
     c->answer_names = calloc(c->program->declared_count + 1u, sizeof *c->answer_names);
+    c->latches = calloc(n->latches + 1u, sizeof *c->latches);
+    c->zeros = calloc(n->sensors + 1u, sizeof *c->zeros);
     c->unsure_names = calloc(c->program->declared_count + 1u, sizeof *c->unsure_names);
     c->none_names = calloc(c->program->declared_count + 1u, sizeof *c->none_names);
     return c->sensors && c->flags && c->outputs && c->counts && c->previously && c->slots && c->asked && c->sure &&
-           c->labels && c->sensor_names && c->flag_names && c->output_names && c->answer_names && c->unsure_names &&
-           c->none_names && fg_code_index(c) && fg_code_part_symbols(c);
+           c->labels && c->sensor_names && c->flag_names && c->output_names && c->answer_names && c->latches &&
+           c->zeros && c->unsure_names && c->none_names && fg_code_index(c) && fg_code_part_symbols(c);
 }
 
 static void free_tables(coder *c)
@@ -54,6 +56,8 @@ static void free_tables(coder *c)
     free(c->flag_names);
     free(c->output_names);
     free(c->answer_names);
+    free(c->latches);
+    free(c->zeros);
     free(c->unsure_names);
     free(c->none_names);
     for (size_t i = 0; i < c->taken_count; i++) free(c->taken[i]);

@@ -76,8 +76,28 @@ static void open_latch(coder *c, uint16_t slot, const fg_op *op)
 {
     const char *part = c->gate->latches[op->rule].clear_wins ? "\3latches_clear_wins" : "\3latches";
     const char *on = fg_code_member(c, "bool", fg_code_word(c, owner(c, slot), "_on"), 0, "what it keeps while unsure");
+    c->latches[op->rule] = on;
     answer(c, slot, fg_code_say(c, "%s(&%s, %s, %s)", part, on, fg_code_value(c, op->a), fg_code_value(c, op->b)),
            true);
+}
+
+/* A latch that is always sure is on where it answers yes. */
+static bool keeps_apart(const coder *c, uint16_t latch)
+{
+    for (uint16_t i = 0; i < c->gate->size.ops; i++)
+        if (c->gate->ops[i].kind == FG_OP_LATCH && c->gate->ops[i].rule == latch) return !fg_code_is_sure(c, i);
+    return false;
+}
+
+const char *fg_code_latch_is_on(coder *c, uint16_t latch)
+{
+    return keeps_apart(c, latch) ? c->latches[latch] : fg_code_say(c, "%s == %s_YES", c->latches[latch], c->capitals);
+}
+
+const char *fg_code_latch_switch_on(coder *c, uint16_t latch)
+{
+    const char *is = keeps_apart(c, latch) ? "true" : fg_code_say(c, "%s_YES", c->capitals);
+    return fg_code_say(c, "%s = %s", c->latches[latch], is);
 }
 
 static void latch(coder *c, uint16_t slot, const fg_op *op)
@@ -87,6 +107,7 @@ static void latch(coder *c, uint16_t slot, const fg_op *op)
         return;
     }
     const char *is = c->slots[slot];
+    c->latches[op->rule] = is;
     const code_test set = fg_code_yes(c, op->a), clear = fg_code_yes(c, op->b);
     const code_test off = fg_code_either(c, clear, fg_code_is(c, is, "\3UNSURE"));
     if (c->gate->latches[op->rule].clear_wins) {

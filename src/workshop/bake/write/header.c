@@ -442,6 +442,7 @@ void fg_code_header(coder *c, bool texts)
     if (c->gate->size.flags) write_flag_feed(c, true);
     write_answers(c);
     write_levels(c);
+    fg_code_saved(c);
     fg_code_line(c, 0, "\n#ifdef __cplusplus");
     fg_code_line(c, 0, "}");
     fg_code_line(c, 0, "#endif");

@@ -93,6 +93,7 @@ static void zero_stage(const stages *t)
     coder *c = t->c;
     const char *last = member(t, "uint8_t", "_zeroed", 0, "the last sure answer of what sets its zero");
     const char *zero = member(t, "int32_t", "_zero", 0, NULL);
+    c->zeros[t->s - c->sensors] = zero;
     const char *starts = fg_code_local(c, t->name, "_starts");
     const char *value = fg_code_say(c, "\3starts(&%s, %s) == \3YES", last, c->flags[t->rule->zero_flag].answer);
     fg_code_define(c, 1, (code_definition){"bool", starts, "", value, true});

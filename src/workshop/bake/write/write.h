@@ -50,6 +50,11 @@ void fg_code_report(coder *c);
 void fg_code_conversions(coder *c);
 /* Are a sensor's counts turned so? */
 bool fg_code_converts(const coder *c, const code_sensor *sensor);
+/* What outlives a loss of power: the calls that save it and take it back. Nothing where the gate has no such thing. */
+void fg_code_saved(coder *c);
+/* Whether a latch is on, and the assignment that switches it on, by its number among latches. */
+const char *fg_code_latch_is_on(coder *c, uint16_t latch);
+const char *fg_code_latch_switch_on(coder *c, uint16_t latch);
 /* The header, into c->header; `texts`: there are displays. */
 void fg_code_header(coder *c, bool texts);
 
