@@ -10,7 +10,7 @@
 static const char scales[] = "sensor load { unit g; zero when tare }\n"
                              "flag tare\nflag bump\nflag reset\n"
                              "latch seen { set when bump; clear when reset }\n"
-                             "count bumps { add when bump; limit -3..900 }\n"
+                             "count bumps { add when bump; limit -3..900; first 0 }\n"
                              "count all { add when bump }\n"
                              "threshold heavy from load { over 500 }\n"
                              "relay lift { on when heavy and seen }\n";
