@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # ./demo.sh        installs what is missing, builds, and shows in half a minute what it is about.
 # ./demo.sh --all  the same tour through a whole model harbour, command by command.
 set -euo pipefail

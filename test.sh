@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # ./test.sh        installs what is missing, builds with sanitizers, runs the tests.
 # ./test.sh --all  besides: the other compiler and builds, layers and symbols, linters, the installed library, the boards.
 set -euo pipefail
@@ -72,6 +73,9 @@ if $all; then
 
     say "the harbour's firmware on an ATmega328P"
     scripts/check-harbour-firmware.sh
+
+    say "a scale that remembers"
+    scripts/check-kept.sh
 
     say "baked tables"
     scripts/check-bake.sh

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Fickle Gate: readings in, conditions and switched outputs out, the same on every machine.
  *

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # What straight code costs on an ATmega328P beside the same gate by hand (bench/board): cycles of a step, flash, RAM. The simulator
 # counts the same at every run. Fails over the ratios named here, and where a figure is more than 3 % over the one kept in
 # bench/board/figures; `bench-code.sh --keep` keeps the new ones.

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # bench-growth.sh: what each command costs as its input grows to the double and the fourfold. A step that costs about twice as much
 # for twice as much is linear; about four times would be quadratic. Seconds of the processor, the least of three runs.
 set -euo pipefail

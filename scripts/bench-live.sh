@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # bench-live.sh: what fickle live costs: from a line to its change, lines it works off, the view at 100 lines a second, a day of a scene.
 set -euo pipefail
 cd "$(dirname "$0")/.."

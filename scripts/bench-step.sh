@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # What a step of the harbour costs in instructions beside the same rules by hand: the difference of two lengths, so that
 # starting does not count. Both must come to the same answers first. Fails over the ratio named here.
 set -euo pipefail

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # Builds the core for an ATmega328P, an ATmega2560 and a Cortex-M3, runs gates there in simavr and qemu over readings on,
 # below and above each of their limits, and compares the hash of all answers with this computer's.
 set -euo pipefail

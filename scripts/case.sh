@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # case.sh NAME: builds, and runs the cases of this name in tests/language/cases and tests/tool/cases; NAME may have * in it.
 set -euo pipefail
 cd "$(dirname "$0")/.."

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-bake.sh: bakes every gate of the language's cases and of the examples and five hundred randomly generated, compiles the C, runs it
 # over readings on, below and above each of its limits, and compares the hash of all answers with what the same gate file answers
 # without being baked.

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-circles.sh BUILD: no two files of src may need each other, not even by way of others. BUILD holds the object files.
 set -euo pipefail
 cd "$(dirname "$0")/.."

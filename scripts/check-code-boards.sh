@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-code-boards.sh: straight code on emulated chips. The board gate, the harbour, every kind of rule and twenty gates made by
 # chance run on an ATmega2560 and on a Cortex-M3 over readings around each of their limits; the hash of all they report equals the
 # engine's on this computer.

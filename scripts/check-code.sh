@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-code.sh [FIRST LAST]: bakes the gates of the language's cases, of the examples and five hundred randomly generated (or those with
 # these seeds) as straight code, plays readings on, below and above each of their limits to it, compiled by gcc and by clang (which stops where C is not defined), and
 # compares all that can be asked after each step with the engine's.

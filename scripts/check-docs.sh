@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-docs.sh: every C example of the documents and of the public headers compiles, every header stands alone, the interfaces
 # become pages without a warning, and every link leads somewhere. An example in a document may need declarations that the reader
 # has on his board; they stand in a comment above it: <!-- c: ... -->.

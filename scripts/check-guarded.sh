@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-guarded.sh [FIRST LAST]: two thousand gates made by chance (or those with these seeds), with sensors and flags that fail for
 # a while: a motor, relay or servo that is out of rest would be so whatever the missing reading had been, unless somebody asked by
 # name for something else (tests/boards/code/guard.h). check-code.sh and check-code-boards.sh hold straight code, on this computer and

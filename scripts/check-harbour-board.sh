@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-harbour-board.sh: the whole harbour, baked, on an emulated Cortex-M3: its recording comes in by semihosting, and every change
 # of its ten outputs is compared with the replay.
 set -euo pipefail

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-harbour-firmware.sh: the whole firmware of examples/harbour/board on an emulated ATmega328P. The demo recording comes in as
 # voltages and pins; what pins, timers and serial line do at each of its 6000 steps is compared with the replay.
 set -euo pipefail

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # Installs into a folder of its own and builds a five-line program against it: by pkg-config, and by the CMake package; once
 # with static and once with shared libraries, which export what the public headers declare and nothing else.
 set -euo pipefail

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-layers.sh BUILD: what each folder includes, what the library exports and needs, and that nothing in core and language
 # changes on its own. BUILD holds libficklegate.a.
 set -euo pipefail
@@ -28,7 +29,7 @@ src/language/warn|$language|language/(text|tree|check)/[a-z_]+\.h
 src/language/compile.c|$language|language/(text|tree|check|lower|warn)/[a-z_]+\.h
 src/ports/sim|$freestanding|string\.h|$core|ficklegate/sim\.h
 src/ports/cortexm|ficklegate\.h|fg_semihosting\.h
-src/ports/avr|$freestanding|ficklegate\.h|fg_avr\.h|fg_avr_port\.h|avr/[a-z]+\.h|util/[a-z]+\.h
+src/ports/avr|$freestanding|ficklegate\.h|fg_avr\.h|fg_avr_kept\.h|fg_avr_port\.h|avr/[a-z]+\.h|util/[a-z]+\.h
 src/workshop/base|$hosted|$public
 src/workshop/recordings|$hosted|$public|workshop/base/[a-z_]+\.h
 src/workshop/explain|$hosted|$public|workshop/base/[a-z_]+\.h

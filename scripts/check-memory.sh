@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-memory.sh [MOST]: runs every command with the first allocation failing, the second, and so on (at most MOST of each
 # command, evenly spread), once each alone and once with all after it. Each run ends with the status and the bytes of a
 # good one, or says there is not enough memory with status 2 and prints and leaves nothing.

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-port.sh: bakes a gate, compiles it with the core and the port for the ATmega328P, plays a recording to it in simavr as a
 # voltage and a pin, and compares what its pins do at each step with the replay of that recording.
 set -euo pipefail

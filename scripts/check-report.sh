@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-report.sh [FIRST LAST]: bakes the gates of the language's cases and sixty randomly generated (or those with these seeds) with
 # --report, plays readings on, below and above each of their limits to them, and holds the lines they print against the gate.
 set -euo pipefail

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # Each build switch off, one at a time: it compiles, and what is left passes its tests.
 set -euo pipefail
 cd "$(dirname "$0")/.."

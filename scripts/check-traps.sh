@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # check-traps.sh: constants that make no sense do not compile, as C11 and as C++17, and those beside them do; in baked code neither does
 # a flag's name where a sensor's belongs, and two gates fit into one file.
 set -euo pipefail

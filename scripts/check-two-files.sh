@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # Makes the two files that a board project copies, compiles them as C11 and C++17 and for small targets, and runs a gate with them:
 # its answers hash as those of the library do.
 set -euo pipefail

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # Line and branch coverage of core and language by the whole test suite, with gcovr: at least 98 % of lines and 92 % of
 # branches. What is not shown: the answers to running out of table numbers (65000 of a kind), to sums of more than 500 parts,
 # and the branches of a switch over an enum that no value of it takes.

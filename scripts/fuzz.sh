@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # fuzz.sh TARGET [SECONDS] [leave]: fuzzes language, engine, recording, live, workshop or arguments with clang's libFuzzer and
 # keeps what finds new ways in tests/fuzz/corpus_TARGET.tar.gz; with `leave` that stays as it is.
 set -euo pipefail

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # hook-before-commit.sh: what a commit should pass, in a few seconds: the layout, and a build without warnings. Offered, not
 # forced: ln -s ../../scripts/hook-before-commit.sh .git/hooks/pre-commit
 set -euo pipefail

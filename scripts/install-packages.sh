@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # Installs the Debian packages that a task needs and that are missing: `build`, `test`, `all` (boards and linters too).
 set -euo pipefail
 packages="build-essential cmake ninja-build pkg-config libcsv-dev zlib1g-dev libjansson-dev libsqlite3-dev"

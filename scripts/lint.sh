@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # clang-tidy by .clang-tidy and cppcheck over the code, both without a finding.
 set -euo pipefail
 cd "$(dirname "$0")/.."

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # mutate-code.sh [FIRST LAST]: does the comparison of straight code with the engine notice mistakes? Puts one small mistake after the
 # other into what writes the code, and runs check-code.sh over gates randomly generated (these seeds; 1 to 120 unless told). Works in a copy.
 set -euo pipefail

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # two-files.sh FOLDER: writes ficklegate.h and ficklegate.c there, all that a board project has to copy. The language is in them
 # too, behind FICKLEGATE_LANGUAGE, which has to be defined before ficklegate.h is included, and for ficklegate.c.
 set -euo pipefail
@@ -13,7 +14,7 @@ sub slurp { open my $in, '<', $_[0] or die "$_[0]: $!"; local $/; my $text = <$i
 
 # A file without includes of our own; they stand above it. Those of the system stay.
 sub body {
-    my $text = slurp($_[0]);
+    my $text = slurp($_[0]) =~ s/^\/\* SPDX-License-Identifier: [^\n]*\n//mr;
     $text =~ s/^ *# *include *(<ficklegate[^>]*>|"[^"]*")[^\n]*\n//mg;
     return "\n/* ---- $_[0] ---- */\n\n$text";
 }
@@ -72,7 +73,8 @@ sub private { # beside the file, or from src on
 }
 sub files { return sort split /\n/, `find $_[0] -name '*.c'` }
 
-my $mark = "/* Fickle Gate $version, made by scripts/two-files.sh from its sources; licence: MIT. */\n";
+my $licence = slurp('LICENSE') =~ s/\n---\n.*//sr =~ s/\s+$//r =~ s/^(?=.)/ * /mgr =~ s/^$/ */mgr;
+my $mark = "/* SPDX-License-Identifier: MIT */\n/* Fickle Gate $version, made by scripts/two-files.sh from its sources.\n *\n$licence */\n";
 open my $h, '>', "$folder/ficklegate.h" or die;
 print $h $mark, "#ifndef FICKLEGATE_TWO_FILES_H\n#define FICKLEGATE_TWO_FILES_H\n";
 print $h with_includes('include/ficklegate.h', \&public) =~ s/^\n\/\* ---- include\/ficklegate\.h ---- .*//msr;

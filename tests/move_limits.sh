@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
 # move_limits.sh [FICKLE]: moves every limit of the harbour's gate by one step, up and down, each by itself, and reports how
 # many of the moves its trials notice. Those that nobody notices are listed, and make it fail: what no trial pins
 # down.

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The baked gate behind the three functions of board.h. */
 #include "board.h"
 #include "board_gate.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a program has to provide to be measured here: board.gate, three functions, no main().
  *
  * board_start    forgets everything. Called once, before the first step.

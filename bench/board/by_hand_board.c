@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* board.gate as a careful maker writes it for an 8-bit board: no library, no floats, 16-bit numbers where they do.
  *
  * Times are the lower 16 bits of the clock: fine as long as steps are less than a minute apart. It relies on every

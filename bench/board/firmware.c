@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The test frame on the board: feeds the readings, marks each step for the runner, hands over the answers.
  * What it writes to GPIOR0 are marks (1 a step begins, 2 it has ended, 3 all done), to GPIOR1 answers. */
 #include <avr/io.h>

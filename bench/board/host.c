@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* host readings | lines | hash: the same readings on this computer.
  *   readings  the recording, to replay board.gate on
  *   lines     t_ms,name,was,is as a replay prints them

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Made by make_readings.py: depth, bilge, wind (tenths), rocking (mg), key; one row every 50 ms. */
 #define READINGS          600
 #define READINGS_EVERY_MS 50

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* runner FIRMWARE.elf: runs it in the simulator and prints cycles per step, the deepest stack, and a hash of all
  * answers. */
 #include <simavr/sim_avr.h>

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* examples/harbour/harbour.gate by hand: no library, no floats (a board has no unit for them), no rules in tables, each
  * thing written where it is needed. It relies on every row having every cell, writes a text only when what it shows
  * changes, and compares squares instead of taking a root. */

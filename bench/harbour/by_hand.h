@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The harbour of examples/harbour as a careful engineer writes it without a gate language: what goes in, what comes
  * out. */
 #ifndef BY_HAND_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a step of the harbour costs: the gate in the engine, and the same rules by hand, on one recording.
  *
  *   harbour print RECORDING          by hand: what `fickle replay --as csv` prints, but for its fifth column

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* latency FICKLE: how long a line takes from its arrival to its change on standard output, at 1,000 lines a second for
  * ten seconds. Prints the median and the worst, in ms. */
 #include <inttypes.h>

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Makes the readings of the beehive, the same on every machine: `weighings` (the keeper looked in and wrote down what
  * the stores were like) and `season` (a season in ten minutes, with what the keeper saw now and then). */
 #include <inttypes.h>

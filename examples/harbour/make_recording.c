@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* make_recording > spring-tide.csv: ten minutes of Pebble Quay, made up. Whole numbers only, so it prints the same
  * bytes on every machine.
  *

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A bicycle light that comes on by itself: plain C on the rules alone, no gate file, on the simulated board.
  *
  * It shines at dusk, and while it is dark a jolt (a kerb, a stop) makes the rear light flash brighter for two seconds,

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Makes the readings of the proofing box, the same on every machine: `look` (somebody watches the sensor and warms it
  * with a hand), `notes` (somebody writes down whether the dough wants heat), `evening` (an evening with an old
  * thermostat). */

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * A gate as C for a board: straight code that needs nothing else, or const tables for the library's engine. For hosted
  * machines.

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * A message broker (MQTT 3.1.1): readings from its topics and levels to them. A broker that goes away is looked for
  * until it is back.

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Compare: what a board said it did, held against what the gate does with the same readings. A column of a recording
  * that is named like a rule, count or output has what the board said: yes or no in the words of a flag, a label,

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Coverage: which answers, rows and limits a gate was ever tried with.
  *

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Pictures of a recording: sensors with their limits, answers and outputs below, on one time axis. For hosted machines;
  * gnuplot draws them, over a pipe.

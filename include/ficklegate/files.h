@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Files: read and written whole, gate files compiled, texts for people and for tables. For hosted machines: it uses the
  * heap and files.

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * The longer text behind each kind of finding, with a wrong and a right example; and the mends that are certain.
  *

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * A whole gate: const tables, the state of one run of it, and the step.
  *

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Keep: rows of readings in a file while they come, so that whatever ends the program, all but the last second is
  * there, as a recording like any other.

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * What there is: kinds of declaration, ops, levels and comparisons, one row each.
  *

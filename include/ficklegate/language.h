@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * The gate language: the text of a gate file becomes a checked gate, in memory that the caller lends.
  *

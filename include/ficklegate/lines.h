@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Lines as boards print them: `depth=123`, `depth: 12.5 cm wind: 3`, or numbers alone. For hosted machines and boards
  * alike: it uses no heap and no files.

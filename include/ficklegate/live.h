@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Live: readings go through a gate as they come, on the simulated board. What was kept of a live run replays to the
  * same answers.

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Rules as pictures made of characters, and how long each takes to believe a change.
  *

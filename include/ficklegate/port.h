@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * The port: how a gate meets a board. One const struct of callbacks; a new board is one file of about fifty lines.
  *

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Recordings: rows of readings from a file, in any of the forms there are.
  *

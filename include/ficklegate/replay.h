@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Replay: readings are played through a gate, and every change comes out with its reason.
  *

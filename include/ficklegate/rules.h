@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * The rules: a reading goes in, an answer comes out. Each can be used alone, without a gate.
  *

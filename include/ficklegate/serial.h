@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * A board on a serial line of this machine: bytes from it and lines to it, without waiting. One that is pulled out is
  * looked for until it is back.

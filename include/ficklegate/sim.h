@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * The simulated board: readings are played into virtual sensors, a virtual clock says what time it is, and what the
  * virtual outputs did is kept. No time passes but the one that is set, so a day can be played in a second.

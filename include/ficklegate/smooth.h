@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Conditioning: what happens to a reading before the rules see it.
  *

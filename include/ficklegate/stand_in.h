@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * A stand-in for a board: a pseudo-terminal that another program opens as if it were a serial device.
  *

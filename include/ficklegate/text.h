@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Texts: characters with a length, not ended by NUL.
  *

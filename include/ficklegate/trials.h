@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Trials: each expectation of a gate file, held or not, and why.
  *

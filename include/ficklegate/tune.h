@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Choosing the numbers of a rule from labelled readings. For hosted machines: it uses the heap and files.
  *

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Which version of the library this is. What is promised from one version to the next stands in docs/decisions.md.
  *

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Watch: what somebody who looks at sensors wants to see of each: its scale with the limits of its rules, the readings
  * since a mark and under each label, the last minute, and where the next limit is.

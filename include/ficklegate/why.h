@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * Why a name was what it was: the chain of reasons at one moment of a recording.
  *

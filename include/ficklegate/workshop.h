@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /** @file
  * The workshop: everything that a person does with a gate on a hosted machine. Each idea has a header of its own. */
 #ifndef FICKLEGATE_WORKSHOP_H

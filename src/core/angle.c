@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT-0 OR MIT */
 /* CORDIC in vectoring mode (Volder, The CORDIC Trigonometric Computing Technique, 1959) for the first 14 bits;
  * what is left is so small that two members of the series t - t^3 / 3 + ... give its arc. Everything in whole numbers
  * of 2^-54 degrees, so what rounds is some 2^-30 of the last digit wanted. */

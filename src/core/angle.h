@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The angle of a vector in whole numbers, for sensors that are worked out. */
 #ifndef FICKLEGATE_CORE_ANGLE_H
 #define FICKLEGATE_CORE_ANGLE_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The rules that work on answers instead of readings: for, starts, ends, latch, count, pulse. */
 #include <ficklegate/rules.h>
 

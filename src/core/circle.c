@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Values on a circle, such as degrees of a compass. */
 #include <ficklegate/smooth.h>
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Texts: levels in their one form, and what a display shows, cut by characters. */
 #include "run.h"
 

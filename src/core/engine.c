@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A run: its memory, what it is fed with, what it answers. The step is in step.c. */
 #include "mem.h"
 #include "parts.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Sensors worked out from others: a small stack machine in 64-bit millionths. */
 #include "angle.h"
 #include "run.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The rows of kinds.h as tables. */
 #include <ficklegate/kinds.h>
 

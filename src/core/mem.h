@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The two functions that core and language ask of their surroundings; compilers call them for copies of structs anyway.
  */
 #ifndef FICKLEGATE_CORE_MEM_H

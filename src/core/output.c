@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Outputs: exactly one row wins, so exactly one thing is switched and nothing is left on by accident. */
 #include "parts.h"
 #include "run.h"

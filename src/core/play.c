@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What moves by itself while a row holds: sequences, sweeps, and lines that follow a sensor. */
 #include "run.h"
 #include "wide.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* One step of a gate through a port. */
 #include <ficklegate/port.h>
 

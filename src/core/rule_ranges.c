@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The ranges of any rule on a sensor, so that whoever looks at limits need not know the kinds of rules. */
 #include <ficklegate/gate.h>
 

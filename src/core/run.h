@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The state of one run: one block of the caller's memory, this head first, then a table for each kind of state. */
 #ifndef FICKLEGATE_CORE_RUN_H
 #define FICKLEGATE_CORE_RUN_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What outlives a loss of power, as a few bytes: the gate's hash, latches, counts and zeros, a checksum. The numbers
  * stand with their lowest byte first. The straight code of a gate writes the same bytes (src/workshop/bake). */
 #include "run.h"
@@ -75,7 +76,8 @@ static bool is_whole(const fg_gate *gate, const unsigned char *bytes, size_t siz
 {
     if (size != fg_run_saved_size(gate)) return false;
     const unsigned char *at = bytes, *check = bytes + size - CHECK;
-    if (take_bytes(&at, HEAD) != short_hash(gate) || take_bytes(&check, CHECK) != check_of(bytes, size - CHECK)) return false;
+    if (take_bytes(&at, HEAD) != short_hash(gate) || take_bytes(&check, CHECK) != check_of(bytes, size - CHECK))
+        return false;
     at += (gate->size.latches + 7u) / 8;
     for (uint16_t i = 0; i < gate->size.counters; i++) {
         const fg_count *rule = &gate->counters[i].rule;

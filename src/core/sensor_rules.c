@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Threshold, hysteresis, bands, and the settling they share. */
 #include <ficklegate/rules.h>
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* How long something has lasted. A clock that goes back never makes it longer: as FG_TIME_BACK says, differences of
  * 2^31 and more are backwards. */
 #ifndef FICKLEGATE_CORE_SINCE_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Conditioning, stage by stage. */
 #include <ficklegate/smooth.h>
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Steady: working it out again would give what it gave at the last step.
  *
  * Between two neighbouring limits of the rules on a sensor every reading gives the same answers. So a sensor is steady

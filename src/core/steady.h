@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Which sensors need no look at their rules. */
 #ifndef FICKLEGATE_CORE_STEADY_H
 #define FICKLEGATE_CORE_STEADY_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The step: works through the ops of a gate from the first to the last. */
 #include "mem.h"
 #include "parts.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Texts: characters with a length. */
 #include <ficklegate/text.h>
 

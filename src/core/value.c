@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Decimals read and written exactly: digits go straight to whole steps, never through a float. */
 #include <ficklegate/value.h>
 

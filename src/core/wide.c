@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT-0 OR MIT */
 /* Long multiplication, division and square root by halves of the digits.
  *
  * Division: Knuth, The Art of Computer Programming, volume 2, section 4.3.1. Root: Zimmermann, Karatsuba Square Root,

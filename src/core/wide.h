@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT-0 OR MIT */
 /* Products and quotients of 128 bits in portable C, for where 64 are not enough. */
 #ifndef FICKLEGATE_CORE_WIDE_H
 #define FICKLEGATE_CORE_WIDE_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The window of a sensor: its newest good values, joined to one. On a circle each value counts as its shortest way from
  * the newest. */
 #include "window.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The last good values of a sensor as one: median or mean. */
 #ifndef FICKLEGATE_CORE_WINDOW_H
 #define FICKLEGATE_CORE_WINDOW_H

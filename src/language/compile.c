@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The way in: text, settings and memory to a program. Each stage hands its result to the next: text, tree, check,
  * lower, warn. */
 #include "core/mem.h"

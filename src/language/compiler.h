@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The state of one compilation, which every stage is handed. It lies in the memory that the caller lent. */
 #ifndef FICKLEGATE_LANGUAGE_COMPILER_H
 #define FICKLEGATE_LANGUAGE_COMPILER_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle bake GATE -o NAME */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Changes as they are printed: a line each, as text, CSV or JSON. */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle check GATE */
 #include "tool.h"
 

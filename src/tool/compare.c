@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle replay --compare: what a board said it did, held against what the gate does. */
 #include "tool.h"
 

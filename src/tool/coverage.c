@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What was tried, as replay and trial say it. */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle draw GATE RECORDING -o PICTURE */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle live GATE SOURCE */
 #include "live.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle live: what its files share. */
 #ifndef FICKLEGATE_TOOL_LIVE_H
 #define FICKLEGATE_TOOL_LIVE_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The view of a live run: texts in columns, and what stands for a sensor, an answer, an output. */
 #ifndef FG_WITHOUT_VIEW
 #include "live_view.h"

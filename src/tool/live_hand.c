@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Sensors and flags moved by hand, and labels given by keys. */
 #include "live.h"
 #include "live_keys.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Keys that are no characters. */
 #ifndef FICKLEGATE_TOOL_LIVE_KEYS_H
 #define FICKLEGATE_TOOL_LIVE_KEYS_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What all files of fickle live ask of the run: its clock, a word to the person, a turn of its loop. */
 #include "live.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Where readings come from: standard input, a serial device, a recording or scene at its own pace. */
 #include "live.h"
 

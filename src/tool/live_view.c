@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The view of a live run in a terminal, by ncurses: its beginning and end, the parts of the screen, the keys. */
 #ifndef FG_WITHOUT_VIEW
 #include "live_view.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The view of a live run: what its two files share. */
 #ifndef FICKLEGATE_TOOL_LIVE_VIEW_H
 #define FICKLEGATE_TOOL_LIVE_VIEW_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle live --to: outputs that are switched for real, a line a change. */
 #include "live.h"
 

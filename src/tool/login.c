@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Who somebody is for a broker: from the environment or a file, never from the command line, which others can see. */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle: the command-line tool. One file a command; this one finds the command and runs it. */
 #include "tool.h"
 

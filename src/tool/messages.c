@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Messages on standard error: findings with their line and place, mistakes, what a replay came across. */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle new NAME */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Options that several commands have: how recordings are read, how results are written, numbers set for a run. */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Results on standard output: gathered first, so that a run that goes wrong leaves none half written. */
 #include "tool.h"
 

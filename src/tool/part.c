@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* --only, --from and --to: a part of what a recording holds. */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle pretend GATE --scene NAME */
 #include "pretend.h"
 

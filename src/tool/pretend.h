@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle pretend --to: what its files share. */
 #ifndef FICKLEGATE_TOOL_PRETEND_H
 #define FICKLEGATE_TOOL_PRETEND_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle pretend --to: a scene as a board would send it, in real time. */
 #include "pretend.h"
 

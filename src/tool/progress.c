@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Progress on a terminal, for what takes over a second. */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle replay GATE RECORDING */
 #include "tool.h"
 

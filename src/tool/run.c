@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What all commands have in common: the beginning and the end. */
 #include "tool.h"
 

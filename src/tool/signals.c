@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Being asked to stop. */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* replay --summary: what happened, as a table. */
 #include "tool.h"
 

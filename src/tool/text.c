@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Texts and numbers as the tool writes them. */
 #include "tool.h"
 

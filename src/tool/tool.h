@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What the commands of the tool share: arguments, messages, output that appears whole or not at all. */
 #ifndef FICKLEGATE_TOOL_TOOL_H
 #define FICKLEGATE_TOOL_TOOL_H

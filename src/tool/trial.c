@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle trial GATE */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle tune GATE RECORDING... */
 #include "tune.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What the parts of `fickle tune` share: tune.c is the command, tune_work.c reads and works out, tune_print.c prints,
  * tune_numbers.c writes, tune_new.c makes bands. */
 #ifndef FICKLEGATE_TOOL_TUNE_H

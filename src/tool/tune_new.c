@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle tune --new NAME: bands for labels that no rule has yet. */
 #include "tune.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* New numbers into the gate file, or as a difference. */
 #include "tune.h"
 

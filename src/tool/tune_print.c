@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a tuning found out, as tables. */
 #include "tune.h"
 

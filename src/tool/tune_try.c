@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle tune GATE [RECORDING] --try "NUMBER=A..B by S": what each value would do. */
 #include "tune.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What `fickle tune` does with its recordings, whatever comes of it: the rules that are asked for, their readings, and
  * what is found out. */
 #include "tune.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle why GATE RECORDING NAME --at T */
 #include "tool.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* avr_runner CHIP FIRMWARE.elf: runs a firmware in simavr until it says that it has ended, and prints what it put out.
  */
 #include <simavr/sim_avr.h>

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What the timers of an ATmega328P in simavr do, read from its registers. */
 #ifndef AVR_TIMERS_H
 #define AVR_TIMERS_H

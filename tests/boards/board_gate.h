@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The gate that a board plays and the memory of its run: the small gate, or with -DBOARD_TABLES="NAME.h"
  * -DBOARD_NAME=NAME baked tables, whose header knows how much memory a run needs on this chip. */
 #ifndef BOARD_GATE_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a Cortex-M does before main, and what compilers call for copies of structs. The exit status goes out by
  * semihosting. */
 #include <stddef.h>

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: MIT
 # For scripts that compile a program against the release build here: sourced from the root of the project.
 { cmake --preset release && cmake --build --preset release; } >/dev/null
 export release=$PWD/build/release

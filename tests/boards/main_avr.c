@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The small gate on an ATmega328P. Text goes out byte by byte through a register that the runner watches. */
 #include "board_gate.h"
 

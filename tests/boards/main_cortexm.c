@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The small gate on a Cortex-M3: as tables, and compiled on the board itself from its text. Text and exit status go out
  * by semihosting. */
 #include "board_gate.h"

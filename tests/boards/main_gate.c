@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* main_gate GATE: what main_host prints for its tables, for a gate file that is compiled here and now. */
 #include "small_gate.h"
 

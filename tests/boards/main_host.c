@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The small gate on this computer. */
 #include "board_gate.h"
 

@@ -1,4 +1,5 @@
 #!/usr/bin/perl
+# SPDX-License-Identifier: MIT
 # random_gate.pl SEED: a gate file of the whole language, made by chance, the same for the same seed. Most are gates; some have a
 # mistake the compiler finds.
 use strict;

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 #include "small_gate.h"
 
 #ifndef SMALL_GATE_NO_TEXT

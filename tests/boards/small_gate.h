@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A small gate as tables written by hand, for boards without the language. small_gate.c says in the language what it
  * is. */
 #ifndef TESTS_SMALL_GATE_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 #include "../boards/small_gate.h"
 #include "../support/suite.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Rules by themselves. Each story of readings is told three times: from 0, just before the 32-bit clock wraps, and with
  * steps that come late by a little each. */
 #include "../support/suite.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What outlives a loss of power, and what a run refuses to begin with. */
 #include "../support/suite.h"
 
@@ -121,8 +122,7 @@ START_TEST(a_turned_bit_is_noticed)
         ck_assert_mem_eq(kept, fresh, SAVED);
         saved[bit / 8] = (unsigned char)(saved[bit / 8] ^ 1u << bit % 8);
     }
-    for (size_t size = 0; size < SAVED; size++)
-        ck_assert_int_eq(fg_run_restore(after.run, saved, size), FG_ERROR_GATE);
+    for (size_t size = 0; size < SAVED; size++) ck_assert_int_eq(fg_run_restore(after.run, saved, size), FG_ERROR_GATE);
     ck_assert_int_eq(fg_run_save(after.run, saved, SAVED - 1), FG_ERROR_MEMORY);
     end(&before);
     end(&after);

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Clocks as boards have them: readings that are stamped before or after the step, and a clock that jumps back. */
 #include "../support/suite.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 #include "../support/suite.h"
 
 #include <ficklegate.h>

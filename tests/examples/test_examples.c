@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The examples do what their comments say. */
 #include "../support/case_file.h"
 #include "../support/suite.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Any words behind `fickle`, over a gate and a recording that are there: it ends with a status and never anything else.
  * The words are separated by line ends; they have no slash, so that nothing is written elsewhere. */
 #include "tool/tool.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Any gate with any readings: what stands before the first line of === is the gate, the bytes behind it are readings. A
  * step never leaves its memory, an answer is always one of those there are, two runs on the same readings are the
  * same, and so is one that takes no short cuts. */

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Any bytes as a gate file: the compiler says yes or no, and touches only what it was lent. */
 #include <ficklegate/language.h>
 

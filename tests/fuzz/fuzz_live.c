@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Any bytes as what a board sends, at any moments, with sensors held by hand in between. What was kept of it replays to
  * the same changes. The first byte says how; 1 and 2 are moments and hands, all else comes over the line. */
 #include <ficklegate/workshop.h>

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Any bytes as a recording: CSV, JSON Lines, gzipped or not. It is read with or without a pace, played, summed up,
  * covered, kept and read again; what was kept gives the same rows. The first byte says how. */
 #include <ficklegate/workshop.h>

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Any gate with any recording, and all that the workshop makes of them: number lines, three ways to bake, the recording
  * through every limit, scenes, trials, reasons, pictures up to the plotter, tuning. What stands before the first line
  * of

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* replay_corpus FOLDER: the saved inputs of a fuzz target, once each, without a fuzzer. */
 #include "../support/case_file.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Runs every case of the language: a gate and readings with the exact answers, or a gate with the exact places of its
  * mistakes. Each run with readings is made twice, the second time across the wrap of the 32-bit clock. */
 #include "../support/case_file.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The compiler as its callers see it: memory lent, settings, places, names. What the language means is in cases/. */
 #include "../boards/small_gate.h"
 #include "../support/suite.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What beginners write: each line of mistakes.txt gives just the one message that stands below it, and where it says
  * so, `fickle check --fix` makes of it what stands there, which has no error any more. */
 #include "../support/case_file.h"

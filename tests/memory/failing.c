@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Preloaded before a program: allocation number FAIL_AT fails, or with FAIL_FROM=1 that one and all after it. Without
  * FAIL_AT nothing fails, and the number of allocations goes to the file COUNT_TO. Those of
  * libjansson always succeed: its 2.14 crashes at one that fails. */

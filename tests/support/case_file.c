@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 #include "case_file.h"
 
 #include <glob.h>

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Case files: `== name` begins a section, what follows up to the next is its text. */
 #ifndef TESTS_CASE_FILE_H
 #define TESTS_CASE_FILE_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Programs that run while the test looks at them. */
 #ifndef TESTS_PROCESS_H
 #define TESTS_PROCESS_H

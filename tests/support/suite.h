@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The end of every suite: one test case list, run and counted. */
 #ifndef TESTS_SUITE_H
 #define TESTS_SUITE_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The tool, run as a person would, in a folder of its own. The program is the environment's or FICKLE. */
 #ifndef TESTS_TOOL_RUN_H
 #define TESTS_TOOL_RUN_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Gates, recordings and names from somebody who wants in: nothing of them is executed, nothing steers a terminal, and
  * what other programs read stays well formed. */
 #include "../support/case_file.h"

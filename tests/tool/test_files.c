@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What is written: whole or not at all, nothing that was not named, and nothing of it is left behind. */
 #include "../support/case_file.h"
 #include "../support/suite.h"

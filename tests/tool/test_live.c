@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* fickle live and pretend --to as a person has them: boards on pseudo-terminals, a broker that goes away, a terminal
  * with keys, programs that are killed. */
 #include "../support/process.h"

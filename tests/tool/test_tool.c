@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Runs the tool as a person would: files in a folder of their own, arguments, what it prints, its status. */
 #include "../support/case_file.h"
 #include "../support/tool_run.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Pebble Quay on an ATmega328P: the baked gate, the chip's own pins, and a loop that looks at the clock.
  *
  *     fickle bake examples/harbour/harbour.gate --report -o harbour

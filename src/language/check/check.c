@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The check of everything that was read, in the order in which one part needs another. */
 #include "language/check/check.h"
 

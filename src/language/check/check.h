@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The check: names are resolved, numbers fit their places, ranges their sensors, levels their outputs.
  *
  * It writes no table. What it finds out stays in the tree (`found` of a node, the checked part of a symbol), where

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Bands: a list of cuts, equal parts, which are such a list too, or rows of ranges.
  *
  * All become the same table: ranges with labels, of which the first that holds wins. A list of cuts covers every

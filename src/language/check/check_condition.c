@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Conditions: comparisons fit their sensors, times and numbers their places. */
 #include "language/check/check.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Levels: their numbers fit their places, and what follows, sweeps or plays fits its output. */
 #include "language/check/check.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Limits: numbers become whole steps of a sensor, comparisons become ranges, margins are worked out once. */
 #include "language/check/check.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Latch, count and pulse: the rows they need, and the numbers in them. */
 #include "language/check/check.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Names: everybody's number in the table of its kind, and whom rules and sensors name. */
 #include "language/check/check.h"
 

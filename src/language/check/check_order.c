@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The order of the ops: every name behind the names it looks at. */
 #include "language/check/check.h"
 

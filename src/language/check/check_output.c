@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Outputs, sequences and the limit of a count: attributes and rows. */
 #include "language/check/check.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Thresholds and hysteresis; bands are in check_bands.c. */
 #include "language/check/check.h"
 

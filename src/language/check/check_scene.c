@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Scenes: their numbers become steps of their sensors and milliseconds. */
 #include "language/check/check.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Sensors and flags: units, steps, scales, and the stages a reading goes through. */
 #include "language/check/check.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Sensors that are worked out from others: units, steps, and whether a small board can do it.
  *
  * A sum is a tree here and becomes the terms of a stack machine in lowering. While the tree is gone through, the depth

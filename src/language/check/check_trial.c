@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Trials: their times, labels, numbers and conditions. The slots of the conditions are filled in by lowering. */
 #include "language/check/check.h"
 

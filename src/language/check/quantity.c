@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Numbers: exact fractions with a unit.
  *
  * A number is num / den in lowest terms, both of 64 bits. Nothing is rounded before it becomes steps of the place it

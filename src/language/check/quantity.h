@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Numbers: exact fractions with a unit, and whole steps of the place they stand in. */
 #ifndef FICKLEGATE_LANGUAGE_CHECK_QUANTITY_H
 #define FICKLEGATE_LANGUAGE_CHECK_QUANTITY_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The tables of a gate: first those that stand in the order of declaration, then the ops in the order of dependence.
  *
  * An op looks only at slots before its own; everything the step leaves out relies on that (core/step.c). The order of

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Lowering: what was checked becomes the tables of a gate. It reads the tree and asks no questions: the only thing that
  * can go wrong is that a table becomes too large for 16 bits. */
 #ifndef FICKLEGATE_LANGUAGE_LOWER_LOWER_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Conditions as ops: each looks only at slots before its own. */
 #include "language/lower/lower.h"
 

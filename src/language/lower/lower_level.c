@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Levels: texts, follows and sweeps get their numbers. */
 #include "language/check/quantity.h"
 #include "language/lower/lower.h"

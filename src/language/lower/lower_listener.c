@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Latch, count and pulse: the conditions they listen to, then their own op. */
 #include "language/lower/lower.h"
 

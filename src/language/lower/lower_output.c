@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Outputs and sequences: their rows, and the levels in them. */
 #include "language/lower/lower.h"
 #include "language/tree/parse.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Sensors: the terms of sums, and the windows of rates and smoothing. */
 #include "language/lower/lower.h"
 

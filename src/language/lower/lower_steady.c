@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a step can skip while no answer changes: marks on ops and texts. */
 #include "language/lower/lower.h"
 

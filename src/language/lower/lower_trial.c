@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The ops that watch: the conditions of expectations, behind those of the gate. */
 #include "language/lower/lower.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Where the limits and margins of rules are written, so that a tool can change them and nothing else. */
 #include "language/lower/lower.h"
 

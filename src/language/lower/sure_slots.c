@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Which answers can never be unsure. */
 #include <ficklegate/language.h>
 

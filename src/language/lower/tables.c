@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The tables as they grow.
  *
  * Each table is a piece of the arena that is replaced by one of twice the size when it is full. So a pointer into a

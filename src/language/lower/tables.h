@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The tables of a gate while they grow.
  *
  * Only the push functions write an index. A table that grows moves, so no pointer into it is kept over a push to the

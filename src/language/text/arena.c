@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Memory: handed out from the lent block in one direction, never taken back. */
 #include "language/text/arena.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Memory for one compilation: handed out of the block that the caller lent, never taken back. */
 #ifndef FICKLEGATE_LANGUAGE_TEXT_ARENA_H
 #define FICKLEGATE_LANGUAGE_TEXT_ARENA_H

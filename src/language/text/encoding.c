@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Is it text at all: UTF-8 without NUL? */
 #include "language/text/encoding.h"
 

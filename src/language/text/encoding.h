@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Is it text at all? */
 #ifndef FICKLEGATE_LANGUAGE_TEXT_ENCODING_H
 #define FICKLEGATE_LANGUAGE_TEXT_ENCODING_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Findings: collected as they come, each with its place and its texts. */
 #include "language/text/findings.h"
 

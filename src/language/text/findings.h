@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Findings: what is wrong or odd, where, and what to write instead. */
 #ifndef FICKLEGATE_LANGUAGE_TEXT_FINDINGS_H
 #define FICKLEGATE_LANGUAGE_TEXT_FINDINGS_H

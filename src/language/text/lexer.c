@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Text to tokens, one ahead.
  *
  * A gate file is rows, and a row ends where its line does, unless something asks for more: an open bracket, a sign or

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Text to tokens, one ahead. */
 #ifndef FICKLEGATE_LANGUAGE_TEXT_LEXER_H
 #define FICKLEGATE_LANGUAGE_TEXT_LEXER_H

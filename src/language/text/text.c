@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What the language does with texts besides fg_text_same and fg_text_is. */
 #include "language/text/text.h"
 

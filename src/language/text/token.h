@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What the lexer makes of a text. */
 #ifndef FICKLEGATE_LANGUAGE_TEXT_TOKEN_H
 #define FICKLEGATE_LANGUAGE_TEXT_TOKEN_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Characters of UTF-8 (RFC 3629). */
 #include <ficklegate/language.h>
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The words of the language that a name or a unit cannot be. */
 #ifndef FICKLEGATE_LANGUAGE_TEXT_WORDS_H
 #define FICKLEGATE_LANGUAGE_TEXT_WORDS_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The functions of sums: one row each. */
 #include "language/tree/functions.h"
 

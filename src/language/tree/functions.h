@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The functions of sums: one row each. */
 #ifndef FICKLEGATE_LANGUAGE_TREE_FUNCTIONS_H
 #define FICKLEGATE_LANGUAGE_TREE_FUNCTIONS_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What was meant where a condition or a number is wrong: read on, and told with the words that belong there. */
 #include "language/tree/meant.h"
 

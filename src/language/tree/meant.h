@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What people write who know other languages where a condition or a number stands, and what it is here. */
 #ifndef FICKLEGATE_LANGUAGE_TREE_MEANT_H
 #define FICKLEGATE_LANGUAGE_TREE_MEANT_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Words and signs of other languages. Each table is the whole of what is known; the messages are made of it. */
 #include "language/tree/meant_words.h"
 

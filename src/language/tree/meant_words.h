@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Words and signs of other languages, and what they are here: words that begin a declaration, a row or a level, and
  * signs. Asked only where the text is wrong already, so none of these words is taken from anybody's names. */
 #ifndef FICKLEGATE_LANGUAGE_TREE_MEANT_WORDS_H

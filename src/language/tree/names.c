@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Who is declared, and the nearest name for one that is not.
  *
  * Names are looked up for every word of every condition, so they stand in a hash table beside the list that keeps their

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Who is declared, and the nearest name for one that is not. */
 #ifndef FICKLEGATE_LANGUAGE_TREE_NAMES_H
 #define FICKLEGATE_LANGUAGE_TREE_NAMES_H

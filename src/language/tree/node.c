@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The tree: nodes, their children, the parts of a declaration. */
 #include "language/tree/parse.h"
 

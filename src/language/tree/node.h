@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The tree: what was read, and beside it what the check found out.
  *
  * The parser makes nodes and symbols and fills in what was written. The check fills in `found` and the results of a

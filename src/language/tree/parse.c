@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What every rule of the grammar uses: tokens, rows, blocks, names, texts. The parser is a recursive descent with one
  * token of look-ahead. A mistake is reported once and its row skipped, so that one run shows every mistake. */
 #include "language/tree/meant_words.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Tokens to the tree: one function a rule of the grammar. */
 #ifndef FICKLEGATE_LANGUAGE_TREE_PARSE_H
 #define FICKLEGATE_LANGUAGE_TREE_PARSE_H

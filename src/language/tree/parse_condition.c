@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Conditions.
  *
  *     CONDITION = AND { or AND }

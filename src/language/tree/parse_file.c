@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Statements, and what declares without conditions: numbers, sensors, flags, and the rules on sensors.
  *
  * Attributes stand in one table with their words, what stands behind them, and whose they are; messages list them from

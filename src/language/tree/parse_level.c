@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Levels: what an output can be at, and what moves by itself. */
 #include "language/tree/meant.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Numbers, sums, ranges and comparisons. `in_sum`: it is the sum of a sensor, which has functions and no units. */
 #include "language/tree/functions.h"
 #include "language/tree/meant.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Outputs, sequences, and the rules that listen to conditions. */
 #include "language/tree/meant.h"
 

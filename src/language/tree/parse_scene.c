@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Scenes: how long, how often, and rows that say what each sensor and flag does. */
 #include "language/tree/parse.h"
 

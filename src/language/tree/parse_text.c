@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Texts of a display: plain characters, and {NAME} or {NAME unit} for what has a value. */
 #include "language/tree/parse.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Trials: readings, numbers set for it, and what has to come out. */
 #include "language/tree/meant.h"
 

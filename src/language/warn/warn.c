@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What runs but is odd.
  *
  * Warnings never change what a gate does; `--strict` makes them count. Each asks something that can be proved from the

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What runs, but is probably not meant. */
 #ifndef FICKLEGATE_LANGUAGE_WARN_WARN_H
 #define FICKLEGATE_LANGUAGE_WARN_WARN_H

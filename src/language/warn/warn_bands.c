@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Bands: readings that are in no band or in two, bands that never win, one that is not as wide as the others, margins
  * that are too wide. */
 #include "language/warn/warn.h"

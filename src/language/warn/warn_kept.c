@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Power that hangs on a count or a pulse. Both keep what they were while readings are missing, so a motor, relay or
  * servo goes on then, unless a row says what it does.
  *

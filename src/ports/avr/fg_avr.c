@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A port for the ATmega328P and its kin (Microchip, ATmega328P data sheet DS40002061: timers in sections 15 to 18, the
  * converter in section 24). */
 #include "fg_avr.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The ATmega328P and its kin: converter channels and pins in; pins, pulse width, a servo and a tone out.
  *
  * It takes timer 0 for the clock (an interrupt each millisecond), timer 1 for pulse width on PB1 and PB2, timer 2 for a

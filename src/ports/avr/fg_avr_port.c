@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The chip behind the engine's callbacks. */
 #include "fg_avr_port.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A port for the library's engine on the ATmega328P and its kin: see fg_avr.h.
  *
  *     const fg_port port = fg_avr_port(&board);

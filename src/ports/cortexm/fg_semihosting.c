@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A port by Arm semihosting (Arm, Semihosting for AArch32 and AArch64, 2.0: operations SYS_OPEN, SYS_WRITE0, SYS_READ,
  * SYS_EXIT_EXTENDED). */
 #include "fg_semihosting.h"

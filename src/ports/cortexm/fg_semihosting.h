@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A port for Cortex-M boards under a debugger or an emulator: readings come in and levels go out as text, by Arm
  * semihosting, so a gate can be tried on the real core before anything is wired.
  *

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 #include <ficklegate/sim.h>
 
 #include <string.h>

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The comment on top of baked files and the numbers of a header: what they were made from. */
 #include "workshop/bake/names.h"
 
@@ -23,6 +24,17 @@ void fg_bake_put_safe(FILE *out, const char *text, size_t size)
             fg_text_show(out, (fg_text){text + i, length});
         i += length;
     }
+}
+
+void fg_bake_terms(const baker *b, bool copies_parts)
+{
+    fputs("/* This code is yours, to use under any terms you like. ", b->out);
+    fputs(copies_parts
+              ? "The functions that are copied in come from Fickle Gate and are\n * under MIT No Attribution (SPDX "
+                "MIT-0): "
+                "no notice is needed. There is no warranty of any kind. */\n"
+              : "The library that runs it is under the MIT licence.\n * There is no warranty of any kind. */\n",
+          b->out);
 }
 
 void fg_bake_heading(const baker *b)

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The names in baked files: letters, digits and _, no two alike, none a word of C or C++. */
 #include "workshop/bake/names.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What both kinds of baked files share: the names in them, and the comment on top. */
 #ifndef FICKLEGATE_WORKSHOP_BAKE_NAMES_H
 #define FICKLEGATE_WORKSHOP_BAKE_NAMES_H
@@ -50,5 +51,7 @@ void fg_bake_put_safe(FILE *out, const char *text, size_t size);
 
 /* The comment on top of both files. */
 void fg_bake_heading(const baker *b);
+/* Whose the code is. `copies_parts`: functions of ours may stand in it. */
+void fg_bake_terms(const baker *b, bool copies_parts);
 
 #endif

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Answers and levels as they are written. */
 #include "workshop/base/buffer.h"
 

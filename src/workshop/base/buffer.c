@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Texts that grow, and values, times and mistakes written into them. */
 #include "workshop/base/buffer.h"
 

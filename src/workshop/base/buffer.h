@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A text that grows. */
 #ifndef FICKLEGATE_WORKSHOP_BUFFER_H
 #define FICKLEGATE_WORKSHOP_BUFFER_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Files that appear whole or not at all. */
 #include "workshop/base/draft.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A file that appears whole or not at all: it is written beside its place under another name (PATH.part-PROCESS-NUMBER)
  * and renamed when it is whole.
  *

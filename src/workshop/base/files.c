@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Whole files, and gate files. */
 #include "workshop/base/buffer.h"
 

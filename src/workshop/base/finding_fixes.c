@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Mends that are certain: each finding may say which characters give way to which. */
 #include "workshop/base/buffer.h"
 

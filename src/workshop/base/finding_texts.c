@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The longer text behind each kind of finding, with a wrong and a right example. The tests compile them all. */
 #include <ficklegate/findings.h>
 

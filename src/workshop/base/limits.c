@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Where the limits of rules stand, as they were written. */
 #include "workshop/base/limits.h"
 

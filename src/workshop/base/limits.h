@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Where the limits of rules stand, as they were written. */
 #ifndef FICKLEGATE_WORKSHOP_LIMITS_H
 #define FICKLEGATE_WORKSHOP_LIMITS_H

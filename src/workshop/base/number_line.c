@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Number lines: the readings of a rule to scale, and a list of exactly who has which. */
 #include "workshop/base/buffer.h"
 #include "workshop/base/limits.h"

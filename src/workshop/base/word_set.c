@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A set of texts: a hash table with open addressing. */
 #include "workshop/base/word_set.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A set of texts, each with a number: has this one come before, and how often? */
 #ifndef FICKLEGATE_WORKSHOP_WORD_SET_H
 #define FICKLEGATE_WORKSHOP_WORD_SET_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What every name was, gathered for a picture: the lowest and highest reading of each stretch of time, and each change
  * of an answer. */
 #include "workshop/draw/draw.h"

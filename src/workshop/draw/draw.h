@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What the parts of a picture share: draw.c gathers what every name was, draw_plot.c has it drawn. */
 #ifndef FICKLEGATE_WORKSHOP_DRAW_H
 #define FICKLEGATE_WORKSHOP_DRAW_H

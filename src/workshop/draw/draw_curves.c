@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Curves over one number, a panel for each kind of value. */
 #include "workshop/draw/draw_theme.h"
 #include "workshop/draw/pipe.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Marks of a picture: where in time a trial expects something, and whether it held. */
 #include "workshop/base/buffer.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A picture as a script for gnuplot: everything is laid out here in pixels, gnuplot has the axis, the lines, the fonts.
  * Every area has its name beside or inside it besides its colour. */
 #include "workshop/draw/pipe.h"

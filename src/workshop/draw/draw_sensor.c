@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The lane of a sensor: its axis, its bands, limits and margins, and the curve. */
 #include "workshop/draw/plot.h"
 

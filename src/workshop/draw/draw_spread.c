@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Labelled readings as distributions, one above the other, with the limits between them. */
 #include "workshop/draw/draw_theme.h"
 #include "workshop/draw/pipe.h"

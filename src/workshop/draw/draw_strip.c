@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The strips of answers and outputs: boxes with their label or level in them. A lamp has its own colour; a strength, an
  * angle or a number of lights is the height of its box. */
 #include "workshop/draw/plot.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What all pictures share: colours, texts, the head of a script for gnuplot. */
 #include "workshop/draw/draw_theme.h"
 

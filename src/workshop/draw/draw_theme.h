@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What all pictures share: colours, texts, the head of a script for gnuplot. */
 #ifndef FICKLEGATE_WORKSHOP_DRAW_THEME_H
 #define FICKLEGATE_WORKSHOP_DRAW_THEME_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* gnuplot, driven over a pipe: a pair of sockets, so that a gnuplot that ends early is an error and no signal. */
 #include "workshop/draw/pipe.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* gnuplot, driven over a pipe. */
 #ifndef FICKLEGATE_WORKSHOP_PIPE_H
 #define FICKLEGATE_WORKSHOP_PIPE_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Places, texts and fills of a picture, for all its parts. */
 #include "workshop/draw/plot.h"
 

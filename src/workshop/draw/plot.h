@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What the parts of a picture's script share: plot.c has places, texts and fills, draw_sensor.c the lanes of sensors,
  * draw_strip.c the strips of answers and outputs, draw_plot.c lays everything out and writes the script. */
 #ifndef FICKLEGATE_WORKSHOP_PLOT_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a buzzer of a gate would be heard to do, as a WAV file: sine tones, each beginning where the last one ended, so
  * that nothing clicks; percent is loudness. */
 #include "workshop/base/draft.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Why an answer is what it is, in one line: the readings and limits that made it, and what changed with it. */
 #include "workshop/explain/explain.h"
 

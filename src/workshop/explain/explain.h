@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Reasons: why a name has the answer it has, down to the readings and limits. */
 #ifndef FICKLEGATE_WORKSHOP_EXPLAIN_H
 #define FICKLEGATE_WORKSHOP_EXPLAIN_H

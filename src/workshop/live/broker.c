@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Brokers, by libmosquitto. */
 #include "workshop/base/buffer.h"
 

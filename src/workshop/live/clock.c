@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The time of a live run: that of the board where it sends one, else that of arrival. It never goes back. */
 #include "workshop/live/live.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Rows of readings as they come, through a gate on the simulated board. */
 #include "workshop/live/live.h"
 

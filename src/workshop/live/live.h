@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A gate that runs on readings as they come: what the files of this folder share. */
 #ifndef FICKLEGATE_WORKSHOP_LIVE_H
 #define FICKLEGATE_WORKSHOP_LIVE_H

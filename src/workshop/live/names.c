@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The names that come, and what each is for. */
 #include "workshop/live/live.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Serial lines by termios (POSIX.1-2017, chapter 11). */
 #include "workshop/base/buffer.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A pseudo-terminal that behaves as a board on a serial line does (POSIX.1-2017, posix_openpt). */
 #include "workshop/base/buffer.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Bytes as they come: lines, and what each of them holds. */
 #include "workshop/live/live.h"
 

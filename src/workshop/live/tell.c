@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a person is told of a live run. */
 #include "workshop/live/live.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Figures of sensors that somebody looks at. */
 #include "workshop/base/limits.h"
 

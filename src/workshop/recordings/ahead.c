@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Forms that tell their columns line by line: the first lines are read twice, for their names and then as rows. */
 #include "workshop/recordings/recording.h"
 

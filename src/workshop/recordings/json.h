@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a value of JSON is as a cell. */
 #ifndef FICKLEGATE_WORKSHOP_JSON_H
 #define FICKLEGATE_WORKSHOP_JSON_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A row as a line of JSON. */
 #include "workshop/base/buffer.h"
 

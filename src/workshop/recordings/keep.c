@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Rows that are kept while they come. Text is written in whole lines, straight to the file; a database commits. */
 #include "workshop/recordings/recording.h"
 #include "workshop/recordings/save_form.h"

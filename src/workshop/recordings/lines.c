@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Lines as boards print them, taken apart. */
 #include <ficklegate/lines.h>
 

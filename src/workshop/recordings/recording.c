@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Recordings: which form a file has. */
 #include "workshop/recordings/recording.h"
 

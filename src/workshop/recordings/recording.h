@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What the readers of each form of recording share: the stream of bytes, and rows on their way to a sink. */
 #ifndef FICKLEGATE_WORKSHOP_RECORDING_H
 #define FICKLEGATE_WORKSHOP_RECORDING_H

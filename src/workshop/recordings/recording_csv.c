@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* CSV through libcsv, a row at a time. Lines that begin with # are left out before it sees them. */
 #include "workshop/recordings/recording.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* JSON Lines: an object a line, with the names of the columns. */
 #include "workshop/recordings/recording.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A saved log of the lines that a board printed: each line is a row of the names in it, or of numbers that were named
  * by whoever asked. */
 #include "workshop/recordings/recording.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* SQLite files with one table, its rows in the order they were written. */
 #include "workshop/recordings/recording.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What all forms of recordings share: the heading, the times, the way to the sink. */
 #include "workshop/recordings/recording.h"
 

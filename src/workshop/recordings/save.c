@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What every name was at every step, kept in a file.
  *
  * CSV and JSON Lines are written under another name beside it and renamed when they are whole. An SQLite file is there

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The forms that what is saved can have, and the names that fit into them. */
 #include "workshop/recordings/save_form.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The forms that what is saved can have. */
 #ifndef FICKLEGATE_WORKSHOP_SAVE_FORM_H
 #define FICKLEGATE_WORKSHOP_SAVE_FORM_H

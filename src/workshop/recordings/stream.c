@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A file or standard input as bytes; what is gzipped comes unpacked. */
 #include "workshop/recordings/recording.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a board said, held against the gate's own answers. */
 #include "workshop/base/buffer.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What was tried: each answer of each rule, each row of each output, each limit from both sides, each sensor's fault.
  */
 #include "workshop/base/limits.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The recording that a careful tester would make: each sensor slowly through each limit of its rules, from below, on
  * it, one step beside it, and back again, all others at rest; once with every flag no and once with every flag yes;
  * each sensor failing once; each flag pressed once by itself.

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A gate on the simulated board: steps are made when they are due, and become reports of what changed. */
 #include "workshop/replay/player.h"
 

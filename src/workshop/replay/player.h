@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A gate that runs on the simulated board: readings go in, steps are made, what changed comes out with its reason. */
 #ifndef FICKLEGATE_WORKSHOP_PLAYER_H
 #define FICKLEGATE_WORKSHOP_PLAYER_H

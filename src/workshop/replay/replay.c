@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A recording through a gate on the simulated board: rows become readings, steps become reports of what changed. */
 #include "workshop/recordings/recording.h"
 #include "workshop/replay/player.h"

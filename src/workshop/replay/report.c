@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a report keeps of single cells: how many, and the first. */
 #include "workshop/replay/report.h"
 

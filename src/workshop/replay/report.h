@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a report keeps of single cells. */
 #ifndef FICKLEGATE_WORKSHOP_REPORT_H
 #define FICKLEGATE_WORKSHOP_REPORT_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Scenes: readings that nobody had to record.
  *
  * Noise: for each sensor a generator of its own (SplitMix64: Steele, Lea and Flood, Fast Splittable Pseudorandom Number

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What happened, as a table: how long each answer lasted, how often it changed, how short its shortest stay was, and
  * what each sensor read. */
 #include "workshop/base/buffer.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Trials: the recording is played once, every expectation watches each step, and at the end each says how it came out.
  */
 #include "workshop/explain/explain.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What running one trial and running all of them share. */
 #ifndef FICKLEGATE_WORKSHOP_TRIAL_H
 #define FICKLEGATE_WORKSHOP_TRIAL_H

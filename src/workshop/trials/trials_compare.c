@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The trials of a gate file before and after a change of it. */
 #include "workshop/base/buffer.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* All trials of a gate file, several at once: each is run by itself and its results are kept, until all can be told in
  * the order of the file. */
 #include "workshop/trials/trial.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What the labelled readings of a rule say about each boundary, the margin, and the numbers to write. */
 #include "workshop/base/limits.h"
 #include "workshop/tune/tuning.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Which edits are made: those that all rules on a number agree with. */
 #include "workshop/tune/tuning.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The best list of cuts for labelled readings.
  *
  * Dynamic programming over the readings in order of size: for each segment and each place between two readings the

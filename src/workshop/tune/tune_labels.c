@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The labels by name, and what was read under each: its middle, its spread, how it drifts, and how noisy the readings
  * are. */
 #include "workshop/tune/tuning.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Bands for labels that no rule has yet: which labels there are, in which order, and where to cut at first. Tuning does
  * the rest. */
 #include "workshop/recordings/recording.h"

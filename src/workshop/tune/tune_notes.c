@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Notes: readings that a person wrote down, without times. Each row has a reading and its label, or each column has the
  * readings of the label that heads it. Every reading stands by itself: none follows another in time. */
 #include "workshop/recordings/recording.h"

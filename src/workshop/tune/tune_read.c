@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Labelled readings: what the sensor of a rule read at each step of a recording, and how that step is labelled. */
 #include "workshop/tune/tuning.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The reason for each recommended number, in one sentence. */
 #include "workshop/tune/tuning.h"
 

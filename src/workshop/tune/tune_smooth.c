@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Would other smoothing tell the labels apart? The steps go through the windows of a sensor, and the best cuts are
  * found again. */
 #include "workshop/tune/tuning.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A tuning and its steps: what the sensor of the rule read at each, and how it is labelled. */
 #include "workshop/tune/tuning.h"
 

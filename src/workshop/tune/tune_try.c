@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What each value of a number would do: trials held, changes, and how late they come. */
 #include "workshop/base/buffer.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Changed numbers into the gate file: the edits, the text with them, the difference. */
 #include "workshop/tune/tuning.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What the parts of a tuning share: tune_steps.c keeps the steps, tune_read.c gathers them, tune_notes.c reads what
  * people wrote down, tune.c works out, tune_labels.c knows the labels, tune_cuts.c finds the best cuts, tune_smooth.c
  * tries smoothing, tune_reasons.c says why, tune_write.c writes. */

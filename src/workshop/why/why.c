@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Why a name was what it was: plays a recording up to the moment and keeps time on the way. */
 #include "workshop/why/why.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What the parts of `why` share: why.c plays and keeps time, why_tree.c tells the reasons,
  * why_near.c finds out how far it is from another answer. */
 #ifndef FICKLEGATE_WORKSHOP_WHY_H

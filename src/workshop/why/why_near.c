@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* How far a name is from turning, or from being what was asked for: the steps of the sensors that stand in the way, all
  * together; where only time is missing, the share of it that is, which is less than a step. The moment with the
  * smallest is where a person looks. */

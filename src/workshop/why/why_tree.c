@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The reasons at one step as a tree: every part with its answer, since when, how far it is from turning and what it
  * waits for. */
 #include "workshop/why/why.h"

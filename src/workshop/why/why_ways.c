@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* How far readings are from limits, and what a level may be called. */
 #include "workshop/why/why.h"
 

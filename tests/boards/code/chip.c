@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Events from flash, played to a gate's straight code on a chip; puts out the hash of all that it reports, as play.c
  * does with -DHASH. Text goes out as on the other boards: byte by byte through a register that the runner watches, or
  * by semihosting. */

@@ -1,5 +1,6 @@
-/* The engine on a gate file; the arguments behind its name are the outputs of which one light is told from many, and `saved` where
- * the bytes that are saved are reported. */
+/* SPDX-License-Identifier: MIT */
+/* The engine on a gate file; the arguments behind its name are the outputs of which one light is told from many, and
+ * `saved` where the bytes that are saved are reported. */
 #include "guard.h"
 #include "subject.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* events GATE units|counts: readings that sit on, one step below and one step above every limit of a gate, with and
  * without its margin, with faults, late steps and numbers far out in between; one event a line:
  *

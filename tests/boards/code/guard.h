@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What docs/safety.md promises of motors, relays and servos, held against the engine at every step at which a sensor or
  * flag is faulty: one that does not rest would do the same whatever the reading had been, unless somebody asked by name
  * for something else. What the reading could have been is tried on a copy of the run. */

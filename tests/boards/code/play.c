@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Reads events, plays them, and prints what a subject reports after each step; with -DHASH only the hash of it all,
  * with -DLINES the lines that a board would send. */
 #include "subject.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What is played: a gate's straight code, or the engine on the same gate. After each step it puts everything that can
  * be asked of it, in one order: answers, counts, and of each output its level, colour, strength, kind of light and
  * texts. */

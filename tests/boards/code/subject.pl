@@ -1,4 +1,5 @@
 #!/usr/bin/perl
+# SPDX-License-Identifier: MIT
 # subject.pl HEADER: subject.c for a gate's straight code, from the names in its header.
 # subject.pl --lights HEADER: the outputs of which it tells one light from many, and `saved` if the bytes that it saves are the engine's.
 use strict;

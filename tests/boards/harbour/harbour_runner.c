@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* harbour_runner FIRMWARE.elf RECORDING.csv SERIAL.log: plays the harbour's recording to its firmware in simavr, as
  * voltages and pins, and prints what pins, timers and serial line do at each step: t, green, red, beacon, boom, winch,
  * Hz of the horn, per cent of the pump (back is negative), degrees of the flagstaff, the bar, the display. What comes

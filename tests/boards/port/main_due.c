@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A loop that hangs for 350 ms after its first step: beats of 50 ms that it missed are not made up for. Puts out how
  * often it was due within the next 20 ms, and within the 100 ms behind them. */
 #include <avr/io.h>

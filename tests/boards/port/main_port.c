@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The firmware of the port's test: a plain main with a polling loop. */
 #include <fg_avr_port.h>
 

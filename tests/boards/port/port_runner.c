@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* port_runner FIRMWARE.elf RECORDING.csv: plays a recording (t_ms,depth.raw,key, a row every 50 ms) as a voltage and a
  * pin to a firmware in simavr, and prints what its outputs do after each step, read from the chip's registers and pins.
  */

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The whole harbour on a Cortex-M: its recording comes in by semihosting, what its outputs do goes out. */
 #include <fg_semihosting.h>
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Baking a gate: what the two files say, and that they say it again. Whether the code answers as the engine does is for
  * scripts/check-code.sh, which compiles it. */
 #include <ficklegate/bake.h>

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Levels and findings as texts. */
 #include "../../support/suite.h"
 

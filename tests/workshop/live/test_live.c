@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Readings as they come: what a board sends, when, and what the gate makes of it. */
 #include "../../support/suite.h"
 

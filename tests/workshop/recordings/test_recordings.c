@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Recordings: every form, what is refused, and how they are stopped. */
 #include "../../support/case_file.h"
 #include "../../support/suite.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Tuning: the cuts it finds against every possible list of cuts, and what it says of labels. */
 #include <ficklegate/tune.h>
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Answers of the program as C. An answer that is asked once, and that remembers nothing, becomes a test where it is
  * asked; every other answer has a variable. A test says whether an answer is yes, or whether it is no; what is neither
  * is unsure. */

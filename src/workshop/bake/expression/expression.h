@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Yes-or-no expressions in C, and the answers of a gate's program as such. */
 #ifndef FICKLEGATE_WORKSHOP_BAKE_EXPRESSION_EXPRESSION_H
 #define FICKLEGATE_WORKSHOP_BAKE_EXPRESSION_EXPRESSION_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Yes-or-no expressions in C, joined and turned round; what can never hold is known. */
 #include "workshop/bake/expression/expression.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT-0 OR MIT */
 /* Parts of baked gates: answers and time. Each part is copied into a baked file where it is called; `fg_` becomes the
  * gate's own name. */
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT-0 OR MIT */
 /* Parts of baked gates: whole numbers, and windows of the last readings. */
 
 /* The shortest way from one value to another on a circle, half a turn as negative; 0: no circle. */

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT-0 OR MIT */
 /* Parts of baked gates: sequences. */
 
 /* What counts of a step that comes very late, once whole runs of every sequence are taken off; `runs`: many of them. Of

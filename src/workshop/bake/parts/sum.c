@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT-0 OR MIT */
 /* Parts of baked gates: what a sensor is worked out from, in 64-bit millionths. Each says false where its result does
  * not fit. */
 

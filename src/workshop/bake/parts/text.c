@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT-0 OR MIT */
 /* Parts of baked gates: what displays show, cut by characters. */
 
 /* A line while it is written. */

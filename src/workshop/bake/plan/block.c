@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Lines of C with the names that stand in them. */
 #include "workshop/bake/plan/block.h"
 

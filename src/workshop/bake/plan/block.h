@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Lines of C, and which names stand in each: so that what nothing uses can be left out, and only what is called is
  * copied in, without reading the code again. */
 #ifndef FICKLEGATE_WORKSHOP_BAKE_PLAN_BLOCK_H

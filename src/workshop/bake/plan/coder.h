@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A gate as straight C: what is known before a line of it is written, and what all its writers share. */
 #ifndef FICKLEGATE_WORKSHOP_BAKE_PLAN_CODER_H
 #define FICKLEGATE_WORKSHOP_BAKE_PLAN_CODER_H

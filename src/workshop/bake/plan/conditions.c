@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Which answers get a variable. */
 #include "workshop/bake/plan/coder.h"
 

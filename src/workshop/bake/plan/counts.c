@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Limits carried back from a unit to the counts of a converter. */
 #include "workshop/bake/plan/coder.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Declarations by kind and number, and by the slot of the program they end. */
 #include "workshop/bake/plan/coder.h"
 

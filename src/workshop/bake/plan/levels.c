@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What a level is in C: a number; of a display, the number of its text. */
 #include "workshop/bake/plan/coder.h"
 

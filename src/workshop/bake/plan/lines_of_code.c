@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Texts that live as long as the coder, and lines of code. */
 #include "workshop/bake/plan/coder.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What an output remembers: its level, and where its levels differ in it a colour, a volume, a single light. */
 #include "workshop/bake/plan/coder.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* How the rules look at sensors and flags, and what has to be kept of their readings. */
 #include "workshop/bake/plan/coder.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The words of the code: locals, functions and members of the state, no two alike. */
 #include "workshop/bake/plan/coder.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The header of a gate as tables: the numbers of what it declares, each kind a type of its own, and the calls that take
  * them. */
 #include "workshop/bake/tables/tables.h"
@@ -189,9 +190,11 @@ bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FI
     if (!fg_bake_namer(&n)) return false;
     fg_bake_reserve_numbers(&n);
     fg_bake_heading(&b);
+    fg_bake_terms(&b, false);
     write_header(&n);
     b.out = source;
     fg_bake_heading(&b);
+    fg_bake_terms(&b, false);
     fprintf(source, "/* This file is C, C99 or later; the header is C++ as well. */\n#include \"%s\"\n\n",
             options->header);
     fg_bake_source(&b);

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A gate as tables in C, for the library's engine on a board. FG_GATE_TABLES says which there are; here stands how an
  * entry of each type is written. */
 #include "workshop/bake/tables/tables.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A gate as const tables: its source. */
 #ifndef FICKLEGATE_WORKSHOP_BAKE_TABLES_TABLES_H
 #define FICKLEGATE_WORKSHOP_BAKE_TABLES_TABLES_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A gate as straight C, for a board without the library: the header and the source put together. */
 #include "workshop/bake/write/write.h"
 
@@ -255,6 +256,7 @@ static void put_text(coder *c, const fg_buffer *text, FILE *file)
 {
     c->baker->out = file;
     fg_bake_heading(c->baker);
+    fg_bake_terms(c->baker, true);
     (void)fwrite(text->text, 1, text->size, file);
     c->full = c->full || text->full;
 }

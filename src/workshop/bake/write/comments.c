@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The comments: each part of the code quotes the declaration it comes from. */
 #include "workshop/bake/write/write.h"
 

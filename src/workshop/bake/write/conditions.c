@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Ops that hang on answers or on the clock. */
 #include "workshop/bake/write/write.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Counts of a converter as whole steps of the unit: for sensors whose values themselves are needed. */
 #include "workshop/bake/write/write.h"
 

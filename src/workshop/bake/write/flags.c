@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Flags: what is kept of them, and what the rules see. */
 #include "workshop/bake/write/write.h"
 

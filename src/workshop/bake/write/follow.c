@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Clamped lines: functions that turn a value into a level or a time. */
 #include "workshop/bake/write/write.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The header of a gate's straight code: names, the state, and the calls to feed and to ask, which are short enough to
  * stand there. */
 #include "workshop/bake/write/write.h"

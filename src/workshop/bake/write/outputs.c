@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* An output: its rows, and what they play. */
 #include "workshop/bake/write/rows.h"
 

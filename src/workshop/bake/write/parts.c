@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The functions that baked gates call are copied in from bake/parts and two files of the core, which the build puts
  * into baked_parts.inc: those that are called, those that they call, and nothing else. */
 #include "workshop/bake/write/write.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Outputs with rows that play a sequence or sweep. A sequence whose times are fixed is a number of ms that runs through
  * it; one with a tempo, or longer than 32 bits of ms, remembers its segment. */
 #include "workshop/bake/write/rows.h"

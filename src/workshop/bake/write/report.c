@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* A line with the newest readings and what every output is at, as `fickle live` and `fickle replay --compare` read it:
  * byte by byte to a function of the caller, without printf. */
 #include "workshop/bake/write/write.h"

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The rows of an output: a chain of ifs, one for each row, of which exactly one wins. */
 #include "workshop/bake/write/rows.h"
 

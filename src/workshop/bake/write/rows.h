@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The rows of an output, while their code is written. */
 #ifndef FICKLEGATE_WORKSHOP_BAKE_WRITE_ROWS_H
 #define FICKLEGATE_WORKSHOP_BAKE_WRITE_ROWS_H

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Thresholds, hysteresis and bands. Limits stand as numbers, margins are added already. */
 #include "workshop/bake/write/write.h"
 

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What outlives a loss of power: calls in the header that write it as bytes and take it back. The bytes are those of
  * fg_run_save (src/core/saved.c). */
 #include "workshop/bake/write/write.h"
@@ -71,11 +72,11 @@ static void write_save(coder *c)
 {
     const fg_gate_sizes *n = &c->gate->size;
     unsigned at = 0;
-    fg_code_line(
-        c, 0,
-        "\n/* Writes what has to outlive a loss of power into %s_SAVED bytes: latches, counts and zeros,\n * with the gate's hash and "
-        "a checksum. Keep them where writing may break off, and give them back by %s_restore. */",
-        c->capitals, c->name);
+    fg_code_line(c, 0,
+                 "\n/* Writes what has to outlive a loss of power into %s_SAVED bytes: latches, counts and zeros,\n * "
+                 "with the gate's hash and "
+                 "a checksum. Keep them where writing may break off, and give them back by %s_restore. */",
+                 c->capitals, c->name);
     fg_code_line(c, 0, "static inline void %s_save(const %s_state *s, uint8_t *bytes)", c->name, c->name);
     fg_code_line(c, 0, "{");
     if (!touches_state(c)) fg_code_line(c, 1, "(void)s;");

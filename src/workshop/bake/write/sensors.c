@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Sensors: the stages a reading goes through before the rules see it. */
 #include "workshop/bake/write/write.h"
 

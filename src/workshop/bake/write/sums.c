@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* Sensors that are worked out from others.
  *
  * The language works in 64-bit millionths. Where a sum only adds, subtracts and compares values of one step, whole

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* What displays show. A line is written when it is asked for, from the state, so it takes no memory in between. */
 #include "workshop/bake/write/write.h"
 

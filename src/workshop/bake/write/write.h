@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MIT */
 /* The writers of straight C: code.c puts the files together, the others write one kind of line each. */
 #ifndef FICKLEGATE_WORKSHOP_BAKE_WRITE_WRITE_H
 #define FICKLEGATE_WORKSHOP_BAKE_WRITE_WRITE_H
