@@ -31,7 +31,7 @@ perl -e '
             for my $i (0 .. $#lines) {
                 if ($lines[$i] =~ /^ \*     (.*)/s) { $begin ||= $i + 1; $text .= $1; }
                 elsif ($begin && $lines[$i] =~ /^ \*\s*$/) { $text .= "\n"; }
-                last if $lines[$i] =~ m{\*/};
+                last if $lines[$i] =~ m{\*/} && $lines[$i] !~ /SPDX/;
             }
             $begin or $file =~ m{/(version|workshop)\.h$} and next or die "docs: $file has no example in its first comment\n";
             keep($file, $begin, "#include <$name>\n#include <stdio.h>\n#line $begin \"$file\"\n$text");

@@ -59,7 +59,46 @@ project(user LANGUAGES C)
 find_package(ficklegate 0.1 REQUIRED)
 add_executable(user user.c)
 target_link_libraries(user PRIVATE ficklegate::workshop)
+add_executable(board board.c)
+ficklegate_bake(board pump.gate SET bilge_high=14)
+ficklegate_bake(board "lamp of the pier.gate" NAME pier TABLES)
 C
+cat >build/install-user/board.c <<'C'
+#include "pier.h"
+#include "pump.h"
+#include <stdio.h>
+
+int main(void)
+{
+    static pump_state pump;
+    static pier_memory memory;
+    fg_run *pier = pier_start(&memory);
+    if (!pier) return 1;
+    pump_start(&pump);
+    pump_feed(&pump, PUMP_SENSOR_BILGE, 13, 0);
+    pump_step(&pump, 0);
+    printf("%d", (int)pump_level(&pump, PUMP_OUTPUT_PUMP));
+    pump_feed(&pump, PUMP_SENSOR_BILGE, 15, 1);
+    pump_step(&pump, 1);
+    pier_feed(pier, PIER_SENSOR_LIGHT, 5, 0);
+    pier_step(pier, 0);
+    printf(" %d %d\n", (int)pump_level(&pump, PUMP_OUTPUT_PUMP), (int)pier_output(pier, PIER_OUTPUT_PIER)->level.percent);
+    return 0;
+}
+C
+echo 'number bilge_high = 10
+include "levels.gate"
+motor pump { forward when high }' >build/install-user/pump.gate
+echo 'sensor bilge { unit cm }
+threshold high from bilge { over bilge_high }' >build/install-user/levels.gate
+echo 'sensor light { unit lx }
+lamp pier { on 40% when light under 10 }' >"build/install-user/lamp of the pier.gate"
+cp build/install-user/levels.gate build/install-user/levels.before
+board_says() { # kind, what it must say
+    LD_LIBRARY_PATH=$libraries cmake --build build/install-user/$1 -- --quiet
+    said=$(LD_LIBRARY_PATH=$libraries build/install-user/$1/board)
+    [ "$said" = "$2" ] || bad "$1: the baked board says '$said' instead of '$2'"
+}
 for kind in static shared; do
     pc=$(dirname "$(find "$place/$kind" -name ficklegate.pc)")
     libraries=$(dirname "$pc")
@@ -67,8 +106,12 @@ for kind in static shared; do
     LD_LIBRARY_PATH=$libraries build/install-user/by-pkg-config
     cc -std=c11 build/install-user/user.c $(PKG_CONFIG_PATH=$pc pkg-config --cflags --libs ficklegate-workshop) -o build/install-user/by-pkg-config
     cmake -S build/install-user -B build/install-user/$kind -G Ninja -DCMAKE_PREFIX_PATH="$place/$kind" >/dev/null
-    cmake --build build/install-user/$kind -- --quiet
+    LD_LIBRARY_PATH=$libraries cmake --build build/install-user/$kind -- --quiet
     LD_LIBRARY_PATH=$libraries build/install-user/$kind/user
+    board_says $kind "0 100 40"
+    sed -i 's/over bilge_high/under bilge_high/' build/install-user/levels.gate # a file that the gate includes
+    board_says $kind "100 0 40"
+    cp build/install-user/levels.before build/install-user/levels.gate
     LD_LIBRARY_PATH=$libraries "$place/$kind/bin/fickle" --version
 done
 c++ -std=c++17 -fsyntax-only -x c++ -I"$place/static/include" - <<<'#include <ficklegate.h>
@@ -76,4 +119,4 @@ c++ -std=c++17 -fsyntax-only -x c++ -I"$place/static/include" - <<<'#include <fi
 #include <ficklegate/sim.h>
 #include <ficklegate/workshop.h>
 int main() { return 0; }'
-echo "install: static and shared, the libraries are found by pkg-config and by CMake and export what is public; the headers are C++ too"
+echo "install: static and shared, the libraries are found by pkg-config and by CMake, which bakes gates anew when what they include changes, and export what is public; the headers are C++ too"

@@ -10,17 +10,18 @@
 
 typedef struct bake_options {
     tool_options common;
-    const char *output;
+    const char *output, *depends;
     bool tables, units, report, force;
 } bake_options;
 
-enum { REPORT = TOOL_OPTION_OWN };
+enum { REPORT = TOOL_OPTION_OWN, DEPENDS };
 
 static const struct argp_option own_options[] = {
     {"output", 'o', "NAME", 0, "write NAME.h and NAME.c", 0},
     {"tables", 'T', NULL, 0, "const tables for the library's engine instead of code", 0},
     {"units", 'u', NULL, 0, "feed sensors that have `raw` with their unit, not with counts", 0},
     {"report", REPORT, NULL, 0, "with a function that prints readings and levels as a line, for fickle live", 0},
+    {"depends", DEPENDS, "FILE", 0, "write a rule for make there: which files the two are made of", 0},
     {"force", 'f', NULL, 0, "replace files that were not baked", 0},
     {0}};
 
@@ -32,6 +33,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'T': o->tables = true; return 0;
     case 'u': o->units = true; return 0;
     case REPORT: o->report = true; return 0;
+    case DEPENDS: o->depends = argument; return 0;
     case 'f': o->force = true; return 0;
     case ARGP_KEY_END:
         if (!o->output)
@@ -45,15 +47,15 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     }
 }
 
-/* May this file be replaced? */
-static bool is_ours(const char *path, bool force)
+/* May this file be replaced? One of ours begins so. */
+static bool is_ours(const char *path, const char *begins, bool force)
 {
-    char begin[sizeof FG_BAKED] = "";
+    bool same = true;
     FILE *file = fopen(path, "r");
     if (!file) return true;
-    const size_t size = fread(begin, 1, sizeof FG_BAKED - 1, file);
+    for (const char *c = begins; *c && same; c++) same = fgetc(file) == *c;
     fclose(file);
-    if (force || (size == sizeof FG_BAKED - 1 && !strcmp(begin, FG_BAKED))) return true;
+    if (force || same) return true;
     tool_say("%s: error: exists already and was not baked; choose another name, or replace it with --force\n", path);
     return false;
 }
@@ -74,15 +76,6 @@ static void tell_displays(const fg_gate_file *file)
             tool_say("fickle: note: the ports drive no %s: bring %.*s to its level in your own code\n",
                      fg_kind_word(d->kind), (int)d->name.size, d->name.at);
     }
-}
-
-static bool write_both(const char *const *paths, const fg_memory_file *texts)
-{
-    fg_mistake mistake;
-    const fg_text both[] = {{texts[0].text, texts[0].size}, {texts[1].text, texts[1].size}};
-    if (fg_files_write(paths, both, 2, &mistake) == FG_OK) return true;
-    tool_print_mistake(&mistake);
-    return false;
 }
 
 /* The name stands in an #include, where nothing is escaped. */
@@ -113,30 +106,97 @@ static bool is_name(const char *output)
     return size && !ending && !shadows && may_be_included(last);
 }
 
-/* The two files on their way. */
+/* The files on their way: header, source and, where it was asked for, the rule. */
+enum { HEADER, SOURCE, RULE, FILES };
+
 typedef struct files {
-    char *paths[2];
-    fg_memory_file texts[2];
+    char *paths[FILES];
+    fg_memory_file texts[FILES];
+    size_t count;
     char name[80];
     fg_baked baked;
 } files;
 
+/* A path as make reads it. */
+static void put_path(FILE *out, const char *path, size_t size)
+{
+    for (size_t i = 0; i < size; i++) {
+        if (path[i] == ' ' || path[i] == '#' || path[i] == '\\') fputc('\\', out);
+        if (path[i] == '$') fputc('$', out);
+        fputc(path[i], out);
+    }
+}
+
+/* May the rule be written there: is it none of the other files, and if it is there, a rule for them? */
+static bool may_have_rule(const bake_options *o, const fg_gate_file *file, const files *f)
+{
+    fg_memory_file begins;
+    bool good = true;
+    for (uint32_t i = 0; i < file->program.source_count && good; i++) {
+        char *source;
+        const fg_text name = file->program.sources[i].name;
+        good = asprintf(&source, "%.*s", (int)name.size, name.at) >= 0;
+        if (!good) break;
+        good = tool_keeps(o->depends, source);
+        free(source);
+    }
+    for (int i = 0; i < RULE && good; i++) {
+        good = strcmp(o->depends, f->paths[i]) != 0 && !fg_file_same(o->depends, f->paths[i]);
+        if (!good) tool_say("%s: error: is one of the two files; choose another name for the rule\n", o->depends);
+    }
+    if (!good || !fg_memory_file_open(&begins)) return false;
+    put_path(begins.file, f->paths[HEADER], strlen(f->paths[HEADER]));
+    if (!fg_memory_file_close(&begins)) return false;
+    good = is_ours(o->depends, begins.text, o->force);
+    free(begins.text);
+    return good;
+}
+
 static bool may_begin(const bake_options *o, const fg_gate_file *file, files *f)
 {
     const char *misfit = o->tables ? NULL : fg_bake_code_misfit(file);
-    for (int i = 0; i < 2; i++)
+    f->count = o->depends ? FILES : RULE;
+    for (int i = 0; i < RULE; i++)
         if (asprintf(&f->paths[i], "%s.%c", o->output, i ? 'c' : 'h') < 0) f->paths[i] = NULL;
-    if (!f->paths[0] || !f->paths[1]) {
+    f->paths[RULE] = o->depends ? strdup(o->depends) : NULL;
+    if (!f->paths[HEADER] || !f->paths[SOURCE] || (o->depends && !f->paths[RULE])) {
         tool_no_memory();
         return false;
     }
     if (misfit) tool_say("%s: error: %s; bake it with --tables\n", file->path, misfit);
-    return !misfit && is_name(o->output) && is_ours(f->paths[0], o->force) && is_ours(f->paths[1], o->force);
+    return !misfit && is_name(o->output) && is_ours(f->paths[HEADER], FG_BAKED, o->force) &&
+           is_ours(f->paths[SOURCE], FG_BAKED, o->force) && (!o->depends || may_have_rule(o, file, f));
+}
+
+/* Both files are made of the gate and of all that it includes. */
+static void write_rule(const fg_gate_file *file, files *f)
+{
+    FILE *out = f->texts[RULE].file;
+    put_path(out, f->paths[HEADER], strlen(f->paths[HEADER]));
+    fputc(' ', out);
+    put_path(out, f->paths[SOURCE], strlen(f->paths[SOURCE]));
+    fputc(':', out);
+    for (uint32_t i = 0; i < file->program.source_count; i++) {
+        fputc(' ', out);
+        put_path(out, file->program.sources[i].name.at, file->program.sources[i].name.size);
+    }
+    fputc('\n', out);
+}
+
+static bool write_all(const files *f)
+{
+    fg_mistake mistake;
+    fg_text texts[FILES];
+    for (size_t i = 0; i < f->count; i++) texts[i] = (fg_text){f->texts[i].text, f->texts[i].size};
+    if (fg_files_write((const char *const *)f->paths, texts, f->count, &mistake) == FG_OK) return true;
+    tool_print_mistake(&mistake);
+    return false;
 }
 
 static bool write_texts(const bake_options *o, const fg_gate_file *file, files *f)
 {
-    const bool open[2] = {fg_memory_file_open(&f->texts[0]), fg_memory_file_open(&f->texts[1])};
+    bool good = true, open[FILES];
+    for (size_t i = 0; i < f->count; i++) good = (open[i] = fg_memory_file_open(&f->texts[i])) && good;
     const char *slash = strrchr(f->paths[0], '/');
     const fg_bake_options options = {.name = f->name,
                                      .header = slash ? slash + 1 : f->paths[0],
@@ -144,10 +204,10 @@ static bool write_texts(const bake_options *o, const fg_gate_file *file, files *
                                      .units = o->units,
                                      .report = o->report,
                                      .renamed = o->common.quiet ? NULL : on_renamed};
-    bool good =
-        open[0] && open[1] &&
-        (o->tables ? fg_bake_tables : fg_bake_code)(file, &options, f->texts[0].file, f->texts[1].file, &f->baked);
-    for (int i = 0; i < 2; i++) good = open[i] && fg_memory_file_close(&f->texts[i]) && good;
+    good = good && (o->tables ? fg_bake_tables : fg_bake_code)(file, &options, f->texts[HEADER].file,
+                                                               f->texts[SOURCE].file, &f->baked);
+    if (good && o->depends) write_rule(file, f);
+    for (size_t i = 0; i < f->count; i++) good = open[i] && fg_memory_file_close(&f->texts[i]) && good;
     if (!good) tool_no_memory();
     return good;
 }
@@ -163,7 +223,7 @@ static int tell_result(const bake_options *o, const fg_gate_file *file, const fi
         fprintf(out, "  it remembers %zu bytes on an 8-bit chip, %zu where numbers are aligned\n", f->baked.packed,
                 f->baked.aligned);
     if (o->tables)
-        fprintf(out, "  fg_run_start(&%s_gate, ...) once, then fg_feed, fg_step, fg_output_at", f->name);
+        fprintf(out, "  %s_start once, then %s_feed, %s_step, %s_output", f->name, f->name, f->name, f->name);
     else
         fprintf(out, "  %s_start once, then %s_feed, %s_step, %s_level", f->name, f->name, f->name, f->name);
     if (file->program.gate.every) fprintf(out, " every %" PRIu32 " ms", file->program.gate.every);
@@ -180,9 +240,9 @@ static int run(void *given, const fg_gate_file *file)
         tool_say("fickle: names begin with %s\n", f.name);
     good = good && write_texts(o, file, &f);
     if (good && !o->common.quiet) tell_displays(file);
-    good = good && write_both((const char *const *)f.paths, f.texts);
+    good = good && write_all(&f);
     if (good && !o->common.quiet) good = tell_result(o, file, &f) == EXIT_WELL;
-    for (int i = 0; i < 2; i++) {
+    for (int i = 0; i < FILES; i++) {
         free(f.paths[i]);
         free(f.texts[i].text);
     }

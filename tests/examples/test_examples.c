@@ -163,7 +163,8 @@ START_TEST(test_beehive_is_tuned)
 {
     int status;
     char *text =
-        output_of("d=$(mktemp -d) && cp " ROOT "/examples/beehive/* $d && cd $d && cp beehive.gate guess.gate && "
+        output_of("d=$(mktemp -d) && cp " ROOT "/examples/beehive/beehive.gate " ROOT
+                  "/examples/beehive/*.csv $d && cd $d && cp beehive.gate guess.gate && "
                   "{ " FICKLE " trial beehive.gate -q >/dev/null; echo before $?; " FICKLE
                   " tune beehive.gate weighings.csv --label seen --write --check -q >/dev/null; echo tuned $?; " FICKLE
                   " trial beehive.gate -q >/dev/null; echo after $?; diff guess.gate beehive.gate | grep '^[<>]'; "
@@ -172,7 +173,7 @@ START_TEST(test_beehive_is_tuned)
     ck_assert_str_eq(text, "before 1\ntuned 0\nafter 0\n"
                            "< number hungry_below = 16 kg\n> number hungry_below = 19.55 kg\n"
                            "<     hungry | hungry_below | enough | 34 | full\n<     margin 0.1\n"
-                           ">     hungry | hungry_below | enough | 31.94 | full\n>     margin 0.62\n5\n");
+                           ">     hungry | hungry_below | enough | 31.94 | full\n>     margin 0.62\n4\n");
     free(text);
 }
 END_TEST
