@@ -46,7 +46,7 @@ src/workshop/bake/write|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/(
 src/workshop/bake/tables|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/names\.h
 src/tool|$hosted|$public
 bench|[a-z]+\.h|sys/[a-z]+\.h|avr/[a-z]+\.h|simavr/[a-z_]+\.h|board_gate\.h|by_hand\.h|ficklegate\.h|ficklegate/[a-z_]+\.h
-examples|[a-z]+\.h|avr/[a-z]+\.h|fg_avr\.h|ficklegate\.h|ficklegate/[a-z_]+\.h
+examples|[a-z]+\.h|avr/[a-z]+\.h|fg_avr(_kept)?\.h|ficklegate\.h|ficklegate/[a-z_]+\.h
 "
 while IFS='|' read -r folder allowed; do
     [ -n "$folder" ] || continue
