@@ -30,6 +30,9 @@ typedef struct fg_bake_options {
     bool report;          /**< straight code: with a function that reports readings and levels as a line */
     void *context;
     void (*renamed)(void *context, fg_text name, fg_text to); /**< two names that are one in capitals; may be NULL */
+    /** Straight code: a sensor that is worked out in 64 bits, which is large and slow on a small chip. `cure`: the
+     * sensors whose `trust` would make 32 bits of it; empty if none would. May be NULL. */
+    void (*wide)(void *context, const fg_declared *sensor, fg_text cure);
 } fg_bake_options;
 
 /** The name for everything in the files `path`.h and `path`.c: the last part of the path, as letters, digits and _, not

@@ -67,6 +67,16 @@ static void on_renamed(void *context, fg_text name, fg_text to)
              (int)to.size, to.at);
 }
 
+static void on_wide(void *context, const fg_declared *sensor, fg_text cure)
+{
+    (void)context;
+    if (cure.size)
+        tool_say(
+            "fickle: note: %.*s is worked out in 64 bits, large and slow on an 8-bit chip; with `trust` for %.*s 32 "
+            "bits are enough\n",
+            (int)sensor->name.size, sensor->name.at, (int)cure.size, cure.at);
+}
+
 /* What has no pin of its own is told, so that nobody waits for it to move. */
 static void tell_displays(const fg_gate_file *file)
 {
@@ -203,7 +213,8 @@ static bool write_texts(const bake_options *o, const fg_gate_file *file, files *
                                      .settings = tool_settings(&o->common),
                                      .units = o->units,
                                      .report = o->report,
-                                     .renamed = o->common.quiet ? NULL : on_renamed};
+                                     .renamed = o->common.quiet ? NULL : on_renamed,
+                                     .wide = o->common.quiet ? NULL : on_wide};
     good = good && (o->tables ? fg_bake_tables : fg_bake_code)(file, &options, f->texts[HEADER].file,
                                                                f->texts[SOURCE].file, &f->baked);
     if (good && o->depends) write_rule(file, f);

@@ -2,6 +2,7 @@
 /* fickle check GATE */
 #include "tool.h"
 
+#include <ficklegate/bake.h>
 #include <ficklegate/tune.h>
 
 #include <inttypes.h>
@@ -138,6 +139,36 @@ static bool print_delays(FILE *out, const fg_program *program)
     return true;
 }
 
+/* ---- what is dear on a board ---- */
+
+static void on_wide(void *context, const fg_declared *sensor, fg_text cure)
+{
+    FILE *out = context;
+    fprintf(out, "  board     %.*s is worked out in 64 bits, large and slow on an 8-bit chip", (int)sensor->name.size,
+            sensor->name.at);
+    if (cure.size) fprintf(out, "; with `trust` for %.*s 32 bits are enough", (int)cure.size, cure.at);
+    fputc('\n', out);
+}
+
+/* Known is that only when the gate is baked. */
+static bool print_wide_sums(FILE *out, const fg_gate_file *file)
+{
+    fg_memory_file files[2];
+    const fg_bake_options options = {.name = "gate", .header = "gate.h", .context = out, .wide = on_wide};
+    bool sums = false;
+    for (uint16_t i = 0; i < file->program.gate.size.sensors; i++)
+        sums = sums || file->program.gate.sensors[i].term_count;
+    if (!sums || fg_bake_code_misfit(file)) return true;
+    const bool open[2] = {fg_memory_file_open(&files[0]), fg_memory_file_open(&files[1])};
+    bool good = open[0] && open[1] && fg_bake_code(file, &options, files[0].file, files[1].file, NULL);
+    for (int i = 0; i < 2; i++) {
+        if (!open[i]) continue;
+        good = fg_memory_file_close(&files[i]) && good;
+        free(files[i].text);
+    }
+    return good;
+}
+
 static int print_summary(const fg_gate_file *file)
 {
     char a[32], b[32], c[32];
@@ -156,7 +187,7 @@ static int print_summary(const fg_gate_file *file)
     fprintf(out, "  memory    %s bytes of state, %s bytes of tables, on this machine\n",
             tool_grouped(fg_run_size(&p->gate), a), tool_grouped(p->table_bytes, b));
     fprintf(out, "  work      at most %s operations per step\n", tool_grouped(fg_gate_work(&p->gate), c));
-    const bool good = print_lines(out, p) && print_delays(out, p);
+    const bool good = print_wide_sums(out, file) && print_lines(out, p) && print_delays(out, p);
     if (!good) tool_no_memory();
     return tool_output_close(out, FORM_TEXT, good);
 }

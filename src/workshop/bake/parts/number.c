@@ -43,6 +43,12 @@ static int32_t rounded_32(int32_t a, int32_t by)
     return whole + (rest >= by - rest);
 }
 
+static int32_t lower_32(int32_t a, int32_t b) { return a < b ? a : b; }
+
+static int32_t higher_32(int32_t a, int32_t b) { return a > b ? a : b; }
+
+static int32_t magnitude_32(int32_t a) { return a < 0 ? -a : a; }
+
 /* Puts a value into a ring in place of the oldest. */
 static void ring_put(int32_t *ring, fg_ring *r, uint8_t size, int32_t value)
 {

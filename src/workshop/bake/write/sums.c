@@ -35,7 +35,7 @@ static const fg_term *terms_of(const coder *c, uint16_t number)
 
 static uint8_t decimals_of(const coder *c, uint16_t sensor) { return c->gate->sensors[sensor].decimals; }
 
-static int32_t millionths(uint8_t decimals)
+int32_t fg_code_millionths(uint8_t decimals)
 {
     int32_t step = 1000000;
     while (decimals--) step /= 10;
@@ -47,6 +47,15 @@ static double most_of(const code_sensor *s)
 {
     const double low = (double)s->low, high = (double)s->high;
     return -low > high ? -low : high;
+}
+
+/* How large the values of a length may be for the short way: 32 bits hold the squares, and a root this small is never
+ * so close below a half that rounding it to a millionth first would move it up to the half. That needs a root below a
+ * quarter of the millionths in a step: the next square root below k + 1/2 is 1 / (8k) away. */
+int32_t fg_code_short_most(uint8_t decimals)
+{
+    static const int32_t most[FG_DECIMALS_MOST + 1] = {32767, 14433, 1443, 144};
+    return most[decimals];
 }
 
 /* ---- windows: they see every step, whatever becomes of the rest ---- */
@@ -91,6 +100,12 @@ static value best_in_window(summing *s, const fg_term *t)
     return (value){.text = name, .there = fg_code_atom(of->ok), .most = most_of(of)};
 }
 
+const char *fg_code_best_in_window(coder *c, uint16_t number, const fg_term *term)
+{
+    summing s = {.c = c, .number = number, .name = c->sensors[number].declared->name, .indent = 1};
+    return best_in_window(&s, term).text;
+}
+
 static value rate(summing *s, const fg_term *t)
 {
     coder *c = s->c;
@@ -131,7 +146,7 @@ static value rate(summing *s, const fg_term *t)
 static bool in_steps(const coder *c, uint16_t number)
 {
     const fg_sensor *rule = &c->gate->sensors[number];
-    const int32_t step = millionths(rule->decimals);
+    const int32_t step = fg_code_millionths(rule->decimals);
     for (uint16_t i = 0; i < rule->term_count; i++) {
         const fg_term *t = &terms_of(c, number)[i];
         switch ((fg_term_kind)t->kind) {
@@ -198,7 +213,7 @@ static void sum_in_steps(summing *s, const char *result, const char *ok)
         const code_sensor *of = &c->sensors[t->sensor];
         switch ((fg_term_kind)t->kind) {
         case FG_TERM_NUMBER: {
-            const int64_t steps = t->number / millionths(rule->decimals);
+            const int64_t steps = t->number / fg_code_millionths(rule->decimals);
             s->stack[s->top++] = (value){
                 .text = fg_code_number(c, steps), .there = code_always, .most = (double)(steps < 0 ? -steps : steps)};
             break;
@@ -386,7 +401,7 @@ static void write_steps(summing *s, const char *result, const char *ok)
 {
     coder *c = s->c;
     const value *v = &s->stack[0];
-    const int32_t step = millionths(c->gate->sensors[s->number].decimals);
+    const int32_t step = fg_code_millionths(c->gate->sensors[s->number].decimals);
     const double most = v->most / step + 1;
     set_bounds(c, s->number, most);
     if (most >= INT32_MAX) {
@@ -403,17 +418,12 @@ static void write_steps(summing *s, const char *result, const char *ok)
         fg_code_line(c, s->indent, "if (%s) %s = (int32_t)\3fg_rounded(%s, %" PRId32 ");", ok, result, v->text, step);
 }
 
-/* How large the values of a length may be for the short way: 32 bits hold the squares, and a root this small is never
- * so close below a half that rounding it to a millionth first would move it up to the half. That needs a root below a
- * quarter of the millionths in a step: the next square root below k + 1/2 is 1 / (8k) away. */
-static const int32_t short_most[FG_DECIMALS_MOST + 1] = {32767, 14433, 1443, 144};
-
 /* A length of sensors that have the step of the result? */
 static bool is_length(const coder *c, uint16_t number)
 {
     const fg_sensor *rule = &c->gate->sensors[number];
     const fg_term *t = terms_of(c, number);
-    if (!short_most[rule->decimals]) return false;
+    if (!fg_code_short_most(rule->decimals)) return false;
     if (rule->term_count < 3 || t[rule->term_count - 1].kind != FG_TERM_LENGTH) return false;
     if (t[rule->term_count - 1].count != rule->term_count - 1) return false;
     for (uint16_t i = 0; i + 1 < rule->term_count; i++)
@@ -428,7 +438,7 @@ static bool short_way(summing *s, const char *result, const char *ok)
     const fg_sensor *rule = &c->gate->sensors[s->number];
     const char *arguments = "";
     code_test there = code_always, small = there;
-    const int32_t most = short_most[rule->decimals];
+    const int32_t most = fg_code_short_most(rule->decimals);
     double square = 0;
     for (uint16_t i = 0; i + 1 < rule->term_count; i++) {
         const code_sensor *of = &c->sensors[terms_of(c, s->number)[i].sensor];
@@ -457,6 +467,8 @@ static bool short_way(summing *s, const char *result, const char *ok)
 void fg_code_sum(coder *c, uint16_t number, const char *result, const char *ok)
 {
     summing s = {.c = c, .number = number, .name = c->sensors[number].declared->name, .indent = 1};
+    if (fg_code_short_sum(c, number, result, ok)) return;
+    fg_code_tell_wide(c, number);
     if (in_steps(c, number)) {
         sum_in_steps(&s, result, ok);
         return;

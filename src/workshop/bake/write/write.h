@@ -26,6 +26,16 @@ void fg_code_block_write(const coder *c, const code_block *block, fg_buffer *out
 void fg_code_sensor(coder *c, uint16_t number);
 /* What a sensor is worked out from: code that sets its value and whether there is one. */
 void fg_code_sum(coder *c, uint16_t number, const char *result, const char *ok);
+/* The same in 32 bits, where the ranges of its parts allow it; false if they do not: nothing is written then. */
+bool fg_code_short_sum(coder *c, uint16_t number, const char *result, const char *ok);
+/* Says of a sum that is worked out in 64 bits which ranges would make 32 of it. */
+void fg_code_tell_wide(coder *c, uint16_t number);
+/* How many millionths a step of so many decimals is. */
+int32_t fg_code_millionths(uint8_t decimals);
+/* How large, with either sign, whole steps may be for a length that is rounded at once; 0: there is no such way. */
+int32_t fg_code_short_most(uint8_t decimals);
+/* A dip or peak, worked out at every step: its variable. */
+const char *fg_code_best_in_window(coder *c, uint16_t number, const fg_term *term);
 void fg_code_flag(coder *c, uint16_t number);
 void fg_code_rule(coder *c, uint16_t slot);
 /* An op that hangs on answers or on the clock. */
