@@ -205,7 +205,7 @@ static bool write_all(const files *f)
 
 static bool write_texts(const bake_options *o, const fg_gate_file *file, files *f)
 {
-    bool good = true, open[FILES];
+    bool good = true, open[FILES] = {false};
     for (size_t i = 0; i < f->count; i++) good = (open[i] = fg_memory_file_open(&f->texts[i])) && good;
     const char *slash = strrchr(f->paths[0], '/');
     const fg_bake_options options = {.name = f->name,

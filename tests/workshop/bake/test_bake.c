@@ -77,7 +77,8 @@ static const struct {
     {"sensor d { trust 0..900 }\nsensor e = d - d\nthreshold t from e { over 3 }\n", fg_bake_code, false, "int16_t d;"},
     {"sensor d\nsensor e = d - d\nthreshold t from e { over 3 }\n", fg_bake_code, false, "int32_t d;"},
     /* sums in 32 bits where the ranges of their parts allow it */
-    {"sensor d { step 0.1; trust 0..500 }\nsensor e = (d - 20) * 0.25 / 3 { step 0.1 }\nthreshold t from e { over 3 }\n",
+    {"sensor d { step 0.1; trust 0..500 }\nsensor e = (d - 20) * 0.25 / 3 { step 0.1 }\nthreshold t from e { over 3 "
+     "}\n",
      fg_bake_code, false, "rounded_32((d_now - 200), 12)"},
     {"sensor d { trust 0..500 }\nsensor e = length(d, d) - 100\nthreshold t from e { over 3 }\n", fg_bake_code, false,
      "e_now = (a_short_length(d_now, d_now, 0) - 100)"},

@@ -54,10 +54,17 @@ static bool product(int64_t a, int64_t b, int64_t *out)
 /* Up to here the int of every machine is enough. */
 static const char *cast_of(int64_t low, int64_t high) { return low < -32767 || high > 32767 ? "(int32_t)" : ""; }
 
+/* What both can be divided by; at least 1. */
+static int64_t shared_by(int64_t a, int64_t b)
+{
+    const int64_t shared = fg_code_common(a, b);
+    return shared > 0 ? shared : 1;
+}
+
 static void reduce(part *p)
 {
     if (!p->is_number) return;
-    const int64_t shared = fg_code_common(p->low < 0 ? -p->low : p->low, p->divisor);
+    const int64_t shared = shared_by(p->low < 0 ? -p->low : p->low, p->divisor);
     p->low /= shared;
     p->high = p->low;
     p->divisor /= shared;
@@ -85,8 +92,7 @@ static bool widen(short_sum *s, part *p, int64_t factor)
 /* Both over one divisor. */
 static bool align(short_sum *s, part *a, part *b)
 {
-    const int64_t shared = fg_code_common(a->divisor, b->divisor), of_a = b->divisor / shared,
-                  of_b = a->divisor / shared;
+    const int64_t shared = shared_by(a->divisor, b->divisor), of_a = b->divisor / shared, of_b = a->divisor / shared;
     return widen(s, a, of_a) && widen(s, b, of_b) && a->divisor <= INT32_MAX;
 }
 
@@ -152,7 +158,7 @@ static bool multiply(short_sum *s, part *a, part *b, int64_t up, int64_t down)
         const part *number = a->is_number ? a : b;
         int64_t factor;
         if (!product(number->low, up, &factor)) return false;
-        const int64_t shared = fg_code_common(factor < 0 ? -factor : factor, divisor);
+        const int64_t shared = shared_by(factor < 0 ? -factor : factor, divisor);
         part p = *other;
         p.divisor = 1;
         p.there = fg_code_both(s->c, a->there, b->there);
@@ -173,7 +179,7 @@ static bool multiply(short_sum *s, part *a, part *b, int64_t up, int64_t down)
     a->there = fg_code_both(s->c, a->there, b->there);
     a->low = (int64_t)bounds[0];
     a->high = (int64_t)bounds[1];
-    const int64_t shared = fg_code_common(up, divisor);
+    const int64_t shared = shared_by(up, divisor);
     a->divisor = 1;
     if (!widen(s, a, up / shared)) return false;
     a->divisor = divisor / shared;
@@ -300,7 +306,7 @@ static bool work_out(short_sum *s)
 bool fg_code_short_sum(coder *c, uint16_t number, const char *result, const char *ok)
 {
     short_sum s = {.c = c, .number = number};
-    if (!work_out(&s)) return false;
+    if (!work_out(&s) || s.stack[0].divisor < 1) return false;
     s.writes = true;
     (void)work_out(&s);
     const part *v = &s.stack[0];
