@@ -7,6 +7,6 @@ libraries="$release/libficklegate-workshop.a $release/libficklegate.a -lcsv -lz 
 # What plays a gate's straight code, and the engine beside it: $build/events, $build/engine (what more is said goes to its compiler).
 code_tools() {
     local hosted="-std=c11 -O1 -D_XOPEN_SOURCE=700 -Wall -Wextra -Werror -Iinclude -Itests/boards/code"
-    cc $hosted tests/boards/code/events.c $libraries -o "$build/events"
+    cc $hosted tests/boards/code/events{,_run}.c $libraries -o "$build/events"
     cc $hosted "$@" tests/boards/code/{play,engine,guard}.c $libraries -o "$build/engine"
 }

@@ -228,12 +228,7 @@ static void sum_in_steps(summing *s, const char *result, const char *ok)
             s->stack[s->top++] = scaled_up(s, best_in_window(s, t), decimals_of(c, t->sensor), rule->decimals);
             break;
         case FG_TERM_NEGATE: top[-1].text = fg_code_say(c, "(-(int64_t)%s)", top[-1].text); break;
-        case FG_TERM_ABS: {
-            const char *word = fg_code_local(c, s->name, "_part");
-            fg_code_define(c, 1, (code_definition){"int64_t", word, "", top[-1].text, false});
-            top[-1].text = fg_code_say(c, "(%s < 0 ? -%s : %s)", word, word, word);
-            break;
-        }
+        case FG_TERM_ABS: top[-1].text = fg_code_say(c, "\3magnitude(%s)", top[-1].text); break;
         default: top[-2] = joined(s, t, top[-2], top[-1]); s->top--;
         }
     }
@@ -245,7 +240,8 @@ static void sum_in_steps(summing *s, const char *result, const char *ok)
         return;
     }
     const char *all = fg_code_local(c, s->name, "_steps");
-    fg_code_define(c, 1, (code_definition){"int64_t", all, "", v->text, false});
+    fg_code_line(c, 1, "int64_t %s = 0;", all);
+    fg_code_line(c, 1, "if (%s) %s = %s; /* else a part may be anything */", v->there.text, all, v->text);
     fg_code_line(
         c, 1, "%s = %s;", ok,
         fg_code_both(c, v->there, fg_code_call(fg_code_say(c, "%s >= INT32_MIN && %s <= INT32_MAX", all, all))).text);
