@@ -29,6 +29,7 @@ if $all; then
     build small
     scripts/check-layers.sh build/small
     scripts/check-traps.sh
+    scripts/check-recursion.sh
     scripts/check-format.sh
 
     say "clang, as it is used"
@@ -85,6 +86,7 @@ if $all; then
     scripts/check-code.sh
     scripts/check-report.sh
     scripts/check-code-boards.sh
+    scripts/mutate-code.sh
     scripts/bench-code.sh
 
     say "what a step costs"

@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
-# check-code.sh [FIRST LAST]: bakes the gates of the language's cases, of the examples and six hundred randomly generated (or those
+# check-code.sh [FIRST LAST]: bakes the gates of the language's cases, of the examples and five hundred randomly generated (or those
 # with these seeds) as straight code, plays readings to it that bring what a rule sees on, below and above each of its limits, compiled by
 # gcc and by clang (which stops where C is not defined), and compares all that can be asked after each step with the engine's.
 set -euo pipefail
@@ -17,7 +17,7 @@ if [ $# -eq 0 ]; then
     done
     cp examples/harbour/*.gate examples/beehive/*.gate examples/proofing_box/*.gate tests/boards/*.gate $build
 fi
-for seed in $(seq "${1:-1}" "${2:-500}"); do perl tests/boards/random_gate.pl "$seed" >$build/random_$seed.gate; done
+for seed in $(seq "${1:-1}" "${2:-400}"); do perl tests/boards/random_gate.pl "$seed" >$build/random_$seed.gate; done
 for seed in $(seq "${1:-1}" "${2:-100}"); do perl tests/boards/random_sums.pl "$seed" >$build/sums_$seed.gate; done
 
 play() { # gate, name, how it is fed, options of bake, rounds
@@ -26,12 +26,15 @@ play() { # gate, name, how it is fed, options of bake, rounds
     perl $here/subject.pl "$code.h" >"$code.subject.c"
     AIMED=1 $build/events "$1" "$3" "$5" aim >"$code.events" 2>>$build/aimed
     $build/engine "$1" $(perl $here/subject.pl --lights "$code.h") <"$code.events" >"$code.wanted"
-    for compiler in "gcc -std=c99 -O1" "clang -std=c11 -O0 -fsanitize=undefined -fsanitize-trap=undefined"; do
+    compilers=("gcc -std=c99 -O1" "clang -std=c11 -O0 -fsanitize=undefined -fsanitize-trap=undefined")
+    [ -z "${FIRST:-}" ] || compilers=("gcc -std=c99 -O0")
+    for compiler in "${compilers[@]}"; do
         $compiler -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror -I$here "$code.c" "$code.subject.c" $build/play.o -o "$code.run" ||
             { echo "$2 $3 does not compile with $compiler"; return; }
         timeout 10 "$code.run" <"$code.events" >"$code.got" || true
-        cmp -s "$code.wanted" "$code.got" || { echo "$2 $3 differs"; return; }
+        cmp -s "$code.wanted" "$code.got" || { echo "$2 $3 differs"; return ${FIRST:+255}; }
     done
+    [ -z "${FIRST:-}" ] || { echo "$2 $3 same"; rm -f "$code".*; return; }
     g++ -x c++ -std=c++17 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror -fsyntax-only "$code.c" || { echo "$2 $3 is no C++"; return; }
     echo "$2 $3 same"
     rm -f "$code".*
@@ -39,7 +42,7 @@ play() { # gate, name, how it is fed, options of bake, rounds
 one() {
     name=$(basename "$1" .gate)
     $release/fickle check "$1" >/dev/null 2>&1 || { echo "$name no gate"; return; }
-    play "$1" "$name" counts "" 2
+    play "$1" "$name" counts "" 2 || return 255
     if grep -q 'raw ' "$1"; then play "$1" "$name" units --units 2; fi
 }
 export -f one play
@@ -49,5 +52,5 @@ gates=$(grep ' same$' $build/results | cut -d' ' -f1 | sort -u | wc -l)
 echo "straight code: $gates gates answer as the engine does, fed $(grep -c ' same$' $build/results) ways, by two compilers"
 share=$(awk '$1 == "aimed" { all += $2; met += $4 } END { printf "%.1f", 100 * met / (all ? all : 1) }' $build/aimed)
 echo "  of all values on a limit, one step below and one step above it, $share % were met, or the readings next to them on both sides"
-[ $# -gt 0 ] || { [ "$gates" -ge 640 ] && [ "${share%.*}" -ge 90 ]; } || exit 1
+[ $# -gt 0 ] || { [ "$gates" -ge 540 ] && [ "${share%.*}" -ge 90 ]; } || exit 1
 ! grep -qvE ' (same|no gate)$' $build/results

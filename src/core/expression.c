@@ -106,7 +106,7 @@ static uint8_t highest_of(const fg_value *v, uint8_t count)
 static fg_value extreme(bool highest, fg_window_state *state, const fg_value *v, uint8_t newest)
 {
     if (state->best == newest || state->count == 1)
-        state->best = (highest ? highest_of : lowest_of)(v, state->count);
+        state->best = highest ? highest_of(v, state->count) : lowest_of(v, state->count);
     else if (highest ? v[newest] >= v[state->best] : v[newest] <= v[state->best])
         state->best = newest;
     return v[state->best];
