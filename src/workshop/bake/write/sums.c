@@ -35,13 +35,6 @@ static const fg_term *terms_of(const coder *c, uint16_t number)
 
 static uint8_t decimals_of(const coder *c, uint16_t sensor) { return c->gate->sensors[sensor].decimals; }
 
-int32_t fg_code_millionths(uint8_t decimals)
-{
-    int32_t step = 1000000;
-    while (decimals--) step /= 10;
-    return step;
-}
-
 /* The largest value of a sensor, with either sign. */
 static double most_of(const code_sensor *s)
 {
@@ -49,68 +42,18 @@ static double most_of(const code_sensor *s)
     return -low > high ? -low : high;
 }
 
-/* How large the values of a length may be for the short way: 32 bits hold the squares, and a root this small is never
- * so close below a half that rounding it to a millionth first would move it up to the half. That needs a root below a
- * quarter of the millionths in a step: the next square root below k + 1/2 is 1 / (8k) away. */
-int32_t fg_code_short_most(uint8_t decimals)
-{
-    static const int32_t most[FG_DECIMALS_MOST + 1] = {32767, 14433, 1443, 144};
-    return most[decimals];
-}
-
-/* ---- windows: they see every step, whatever becomes of the rest ---- */
-
-typedef struct window {
-    const char *values, *times, *ring, *far;
-    bool narrow;
-} window;
-
-static window add_window(summing *s, const fg_term *t)
-{
-    coder *c = s->c;
-    const code_sensor *of = &c->sensors[t->sensor];
-    const bool narrow = fg_code_is_narrow(of) && t->kind != FG_TERM_RATE;
-    window w = {.narrow = narrow};
-    w.values = fg_code_member(c, narrow ? "int16_t" : "int32_t", fg_code_word(c, s->name, "_last"), t->count,
-                              "the last steps");
-    if (t->kind == FG_TERM_RATE)
-        w.far =
-            fg_code_member(c, "uint8_t", fg_code_word(c, s->name, "_far"), 0, "steps on which its times may be wide");
-    if (t->kind == FG_TERM_RATE)
-        w.times = fg_code_member(c, "uint32_t", fg_code_word(c, s->name, "_times"), t->count, "when they were");
-    w.ring = fg_code_member(c, fg_code_say(c, "%s_ring", c->name), fg_code_word(c, s->name, "_ring"), 0, NULL);
-    c->ring = true;
-    return w;
-}
-
 static value best_in_window(summing *s, const fg_term *t)
 {
-    coder *c = s->c;
-    const code_sensor *of = &c->sensors[t->sensor];
-    const window w = add_window(s, t);
-    const char *name = fg_code_local(c, s->name, t->kind == FG_TERM_DIP ? "_dip" : "_peak");
-    fg_code_line(c, 1, "%s %s = 0;", w.narrow ? "int16_t" : "int32_t", name);
-    fg_code_line(c, 1, "if (%s) {", of->ok);
-    fg_code_line(c, 2, "\3ring_put%s(%s, &%s, %u, %s);", w.narrow ? "_16" : "", w.values, w.ring, t->count, of->value);
-    fg_code_line(c, 2, "%s = %s%s(%s, %s.count);", name, t->kind == FG_TERM_DIP ? "\3lowest_of" : "\3highest_of",
-                 w.narrow ? "_16" : "", w.values, w.ring);
-    fg_code_line(c, 1, "} else {");
-    fg_code_line(c, 2, "%s.count = %s.head = 0;", w.ring, w.ring);
-    fg_code_line(c, 1, "}");
+    const code_sensor *of = &s->c->sensors[t->sensor];
+    const char *name = fg_code_best_in_window(s->c, s->number, t);
     return (value){.text = name, .there = fg_code_atom(of->ok), .most = most_of(of)};
-}
-
-const char *fg_code_best_in_window(coder *c, uint16_t number, const fg_term *term)
-{
-    summing s = {.c = c, .number = number, .name = c->sensors[number].declared->name, .indent = 1};
-    return best_in_window(&s, term).text;
 }
 
 static value rate(summing *s, const fg_term *t)
 {
     coder *c = s->c;
     const code_sensor *of = &c->sensors[t->sensor];
-    const window w = add_window(s, t);
+    const code_window w = fg_code_window(c, s->number, t);
     const char *name = fg_code_local(c, s->name, "_rate"), *there = fg_code_local(c, s->name, "_rated");
     const int64_t factor = t->number * 1000;
     const double span = (double)of->high - (double)of->low, most = span * (double)factor;

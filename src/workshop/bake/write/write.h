@@ -34,6 +34,12 @@ void fg_code_tell_wide(coder *c, uint16_t number);
 int32_t fg_code_millionths(uint8_t decimals);
 /* How large, with either sign, whole steps may be for a length that is rounded at once; 0: there is no such way. */
 int32_t fg_code_short_most(uint8_t decimals);
+/* The members that a dip, a peak or a rate remembers. `number`: the sensor that is worked out. */
+typedef struct code_window {
+    const char *values, *times, *ring, *far;
+    bool narrow;
+} code_window;
+code_window fg_code_window(coder *c, uint16_t number, const fg_term *term);
 /* A dip or peak, worked out at every step: its variable. */
 const char *fg_code_best_in_window(coder *c, uint16_t number, const fg_term *term);
 void fg_code_flag(coder *c, uint16_t number);
