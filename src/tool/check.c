@@ -141,24 +141,27 @@ static bool print_delays(FILE *out, const fg_program *program)
 
 /* ---- what is dear on a board ---- */
 
+/* The sums that need 64 bits, and what would change that. */
+typedef struct wide_sums {
+    fg_memory_file names, cures;
+    bool any;
+} wide_sums;
+
 static void on_wide(void *context, const fg_declared *sensor, fg_text cure)
 {
-    FILE *out = context;
-    fprintf(out, "  board     %.*s is worked out in 64 bits, large and slow on an 8-bit chip", (int)sensor->name.size,
-            sensor->name.at);
-    if (cure.size) fprintf(out, "; with `trust` for %.*s 32 bits are enough", (int)cure.size, cure.at);
-    fputc('\n', out);
+    wide_sums *w = context;
+    fprintf(w->names.file, "%s%.*s", w->any ? ", " : "", (int)sensor->name.size, sensor->name.at);
+    w->any = true;
+    if (cure.size)
+        fprintf(w->cures.file, "            32 bits are enough for %.*s with `trust` for %.*s\n",
+                (int)sensor->name.size, sensor->name.at, (int)cure.size, cure.at);
 }
 
 /* Known is that only when the gate is baked. */
-static bool print_wide_sums(FILE *out, const fg_gate_file *file)
+static bool find_wide_sums(const fg_gate_file *file, wide_sums *w)
 {
     fg_memory_file files[2];
-    const fg_bake_options options = {.name = "gate", .header = "gate.h", .context = out, .wide = on_wide};
-    bool sums = false;
-    for (uint16_t i = 0; i < file->program.gate.size.sensors; i++)
-        sums = sums || file->program.gate.sensors[i].term_count;
-    if (!sums || fg_bake_code_misfit(file)) return true;
+    const fg_bake_options options = {.name = "gate", .header = "gate.h", .context = w, .wide = on_wide};
     const bool open[2] = {fg_memory_file_open(&files[0]), fg_memory_file_open(&files[1])};
     bool good = open[0] && open[1] && fg_bake_code(file, &options, files[0].file, files[1].file, NULL);
     for (int i = 0; i < 2; i++) {
@@ -166,6 +169,25 @@ static bool print_wide_sums(FILE *out, const fg_gate_file *file)
         good = fg_memory_file_close(&files[i]) && good;
         free(files[i].text);
     }
+    return good;
+}
+
+static bool print_wide_sums(FILE *out, const fg_gate_file *file)
+{
+    wide_sums w = {.any = false};
+    bool sums = false;
+    for (uint16_t i = 0; i < file->program.gate.size.sensors; i++)
+        sums = sums || file->program.gate.sensors[i].term_count;
+    if (!sums || fg_bake_code_misfit(file)) return true;
+    const bool open[2] = {fg_memory_file_open(&w.names), fg_memory_file_open(&w.cures)};
+    bool good = open[0] && open[1] && find_wide_sums(file, &w);
+    if (open[0]) good = fg_memory_file_close(&w.names) && good;
+    if (open[1]) good = fg_memory_file_close(&w.cures) && good;
+    if (good && w.any)
+        fprintf(out, "  board     sums in 64 bits, large and slow on an 8-bit chip: %s\n%s", w.names.text,
+                w.cures.text);
+    if (open[0]) free(w.names.text);
+    if (open[1]) free(w.cures.text);
     return good;
 }
 
