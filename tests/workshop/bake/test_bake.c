@@ -93,6 +93,11 @@ static const struct {
      "remembers: 2 bytes on an 8-bit chip, 2 where numbers are aligned"},
     /* tables know the engine */
     {"flag f\nlamp l { on when f }\n", fg_bake_tables, false, "const fg_gate a_gate = "},
+    {"flag f\nlamp l { on when f }\n", fg_bake_tables, false,
+     "no sums and no texts: on a chip with little flash compile the library with -DFG_WITHOUT_SUMS=1 "
+     "-DFG_WITHOUT_TEXTS=1."},
+    {"sensor d\nsensor e = d * 2\nlamp l { on when e over 3 }\n", fg_bake_tables, false,
+     "no texts: on a chip with little flash compile the library with -DFG_WITHOUT_TEXTS=1."},
 };
 
 START_TEST(test_becomes)

@@ -140,6 +140,18 @@ static void write_memory(const baker *b)
     fprintf(b->out, "} %s_memory;\n", b->name);
 }
 
+/* What a small chip can leave out of the library: see core/parts.h. */
+static void write_parts(const baker *b)
+{
+    bool sums = false;
+    for (uint16_t i = 0; i < b->gate->size.sensors; i++) sums = sums || b->gate->sensors[i].term_count;
+    const bool texts = b->gate->size.text_bytes;
+    if (sums && texts) return;
+    fprintf(b->out, "\n/* This gate has no %s%s%s: on a chip with little flash compile the library with%s%s. */\n",
+            sums ? "" : "sums", sums || texts ? "" : " and no ", texts ? "" : "texts",
+            sums ? "" : " -DFG_WITHOUT_SUMS=1", texts ? "" : " -DFG_WITHOUT_TEXTS=1");
+}
+
 static void write_begin(const baker *b)
 {
     fprintf(
@@ -170,6 +182,7 @@ static void write_header(namer *n)
     write_enum(n, "OUTPUT", "output_id", is_output, index_of, "Outputs.");
     write_enum(n, "COUNT", "count_id", is_count, index_of, "Counts.");
     write_enum(n, "ANSWER", "answer_id", has_answer, slot_of, "Answers: FG_YES, FG_NO, FG_UNSURE, or a label.");
+    write_parts(b);
     write_memory(b);
     write_begin(b);
     write_calls(n);
