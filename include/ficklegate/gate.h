@@ -324,9 +324,8 @@ typedef struct fg_gate {
 #define FG_ENTRY_BYTES(member, type) +sizeof(type)
 #define FG_GATE_BYTES                ((uint16_t)(sizeof(fg_gate) FG_GATE_TABLES(FG_ENTRY_BYTES)))
 
-/** The state of one run. Its members are the engine's own; they stand here so that a struct can hold a run and its
- * states
- * (`NAME_memory` in baked tables). */
+/** The state of one run. Its members are the engine's own; they stand here so that a struct can hold a run with all its
+ * states: `NAME_memory` in baked tables. */
 typedef struct fg_run {
     const fg_gate *gate;
     fg_time now;         /**< of the last step, by a clock that never goes back: the times of all states are its */
