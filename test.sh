@@ -54,6 +54,7 @@ if $all; then
 
     say "any input"
     echo "language, engine, recording, live, workshop and arguments: 20 s each of inputs made by chance"
+    for target in language recording arguments; do scripts/fuzz.sh $target 0; done # all files are compiled now, each once
     printf '%s\n' language engine recording live workshop arguments | xargs -P "$(nproc)" -I{} bash -c \
         'scripts/fuzz.sh {} 20 leave >build/fuzz_{}.log 2>&1 || { tail -n 40 build/fuzz_{}.log >&2; exit 1; }'
 

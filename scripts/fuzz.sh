@@ -1,7 +1,7 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
 # fuzz.sh TARGET [SECONDS] [leave]: fuzzes language, engine, recording, live, workshop or arguments with clang's libFuzzer and
-# keeps what finds new ways in tests/fuzz/corpus_TARGET.tar.gz; with `leave` that stays as it is.
+# keeps what finds new ways in tests/fuzz/corpus_TARGET.tar.gz; with `leave` that stays as it is. With 0 seconds it is only built.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 target=${1:?language, engine, recording, live, workshop or arguments}
@@ -28,7 +28,22 @@ if [ "$target" = arguments ]; then
     libraries+=" -lncursesw -ltinfo"
     leaks=0
 fi
-clang $flags $sources "tests/fuzz/fuzz_$target.c" -o "$build/fuzz_$target" $libraries
+# What several targets need is compiled once, by one of them: objects with the same flags stay until a source changes.
+objects=$build/objects_$(printf '%s' "$flags" | cksum | cut -d' ' -f1)
+mkdir -p "$objects"
+newest=$(find include src tests/fuzz build/release/baked_parts.inc -type f -printf '%T@ %p\n' | sort -rn | sed -n '1s/^[^ ]* //p')
+compile() { # source
+    local object
+    object=$objects/$(printf '%s' "$1" | tr / _).o
+    if [ "$object" -nt "$newest" ]; then return; fi
+    clang $flags -c "$1" -o "$object.$$" && mv "$object.$$" "$object"
+}
+export -f compile
+export objects flags newest
+printf '%s\n' $sources "tests/fuzz/fuzz_$target.c" | xargs -P "$(nproc)" -I{} bash -c 'compile {}'
+clang $flags $(for source in $sources "tests/fuzz/fuzz_$target.c"; do printf '%s/%s.o ' "$objects" "$(printf '%s' "$source" | tr / _)"; done) \
+    -o "$build/fuzz_$target" $libraries
+[ "$seconds" -gt 0 ] || exit 0 # only built
 ASAN_OPTIONS=detect_leaks=$leaks "$build/fuzz_$target" -max_total_time="$seconds" -max_len=4000 -timeout=10 \
     -dict=tests/fuzz/words.dict -close_fd_mask=2 -artifact_prefix="$build/" "$build/found_$target" "$build/corpus_$target"
 [ "${3:-}" != leave ] || exit 0

@@ -1,6 +1,6 @@
 # SPDX-License-Identifier: MIT
 # For scripts that compile a program against the release build here: sourced from the root of the project.
-{ cmake --preset release && cmake --build --preset release; } >/dev/null
+[ -n "${FIRST:-}" ] || { cmake --preset release && cmake --build --preset release; } >/dev/null
 export release=$PWD/build/release
 libraries="$release/libficklegate-workshop.a $release/libficklegate.a -lcsv -lz -lm $(pkg-config --libs jansson sqlite3 sndfile)"
 
