@@ -109,8 +109,10 @@ for kind in static shared; do
     LD_LIBRARY_PATH=$libraries cmake --build build/install-user/$kind -- --quiet
     LD_LIBRARY_PATH=$libraries build/install-user/$kind/user
     board_says $kind "0 100 40"
+    hash=$(grep _HASH build/install-user/$kind/baked_for_board/pump.h)
     sed -i 's/over bilge_high/under bilge_high/' build/install-user/levels.gate # a file that the gate includes
     board_says $kind "100 0 40"
+    [ "$(grep _HASH build/install-user/$kind/baked_for_board/pump.h)" != "$hash" ] || bad "$kind: what a gate includes is not in its hash"
     cp build/install-user/levels.before build/install-user/levels.gate
     LD_LIBRARY_PATH=$libraries "$place/$kind/bin/fickle" --version
 done

@@ -356,6 +356,17 @@ size_t fg_run_size(const fg_gate *gate);
  * that this build leaves out (src/core/parts.h), or was baked for another version of the library: bake it again. */
 FG_MUST_CHECK fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run);
 
+/** What fg_run_save writes around the rest: the gate's hash and the checksum; and how many bytes a zero takes. */
+enum { FG_SAVED_HEAD = 4, FG_SAVED_CHECK = 4, FG_SAVED_ZERO = 4 };
+
+/** How many bytes a count takes there: as many as its limits need. */
+static inline uint8_t fg_count_saved_bytes(const fg_count *rule)
+{
+    const uint32_t most = (uint32_t)rule->high - (uint32_t)rule->low;
+    if (most <= UINT8_MAX) return 1;
+    return most <= UINT16_MAX ? 2 : 4;
+}
+
 /** How many bytes fg_run_save writes: 8, and what its latches (a bit each), counts (as many bytes as their limits need)
  * and zeros (4 bytes each) take. */
 size_t fg_run_saved_size(const fg_gate *gate);

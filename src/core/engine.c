@@ -56,7 +56,7 @@ static bool is_plain(const fg_sensor *s) { return !s->stages && !s->trust && !s-
 /* Tables that were compiled for another version or layout cannot be read. A build may leave sums or texts out
  * (parts.h). A gate that needs them is refused at the start instead of answering wrongly later. A sum that would
  * overrun the stack is refused here too, so the step need not look. */
-static bool lacks_a_part(const fg_gate *gate)
+static bool cannot_run(const fg_gate *gate)
 {
     if (gate->form != FG_GATE_FORM || gate->bytes != FG_GATE_BYTES) return true;
     for (uint16_t i = 0; i < gate->size.sensors; i++) {
@@ -71,7 +71,7 @@ static bool lacks_a_part(const fg_gate *gate)
 fg_status fg_run_start(const fg_gate *gate, void *memory, size_t size, fg_run **run)
 {
     if (!gate || !memory || !run || (uintptr_t)memory % FG_ALIGNOF(alignment)) return FG_ERROR_ARGUMENT;
-    if (lacks_a_part(gate)) return FG_ERROR_GATE;
+    if (cannot_run(gate)) return FG_ERROR_GATE;
     const size_t needed = fg_run_size(gate);
     if (size < needed) return FG_ERROR_MEMORY;
     memset(memory, 0, needed);

@@ -3,23 +3,13 @@
  * stand with their lowest byte first. The straight code of a gate writes the same bytes (src/workshop/bake). */
 #include "run.h"
 
-enum { HEAD = 4, CHECK = 4 };
-
-/* How many bytes the numbers of a count need. */
-static uint8_t count_bytes(const fg_count *rule)
-{
-    const uint32_t most = (uint32_t)rule->high - (uint32_t)rule->low;
-    if (most <= UINT8_MAX) return 1;
-    return most <= UINT16_MAX ? 2 : 4;
-}
-
 static bool has_zero(const fg_sensor *sensor) { return sensor->stages & FG_STAGE_ZERO; }
 
 size_t fg_run_saved_size(const fg_gate *gate)
 {
-    size_t size = HEAD + (gate->size.latches + 7u) / 8 + CHECK;
-    for (uint16_t i = 0; i < gate->size.counters; i++) size += count_bytes(&gate->counters[i].rule);
-    for (uint16_t i = 0; i < gate->size.sensors; i++) size += has_zero(&gate->sensors[i]) ? 4 : 0;
+    size_t size = FG_SAVED_HEAD + (gate->size.latches + 7u) / 8 + FG_SAVED_CHECK;
+    for (uint16_t i = 0; i < gate->size.counters; i++) size += fg_count_saved_bytes(&gate->counters[i].rule);
+    for (uint16_t i = 0; i < gate->size.sensors; i++) size += has_zero(&gate->sensors[i]) ? FG_SAVED_ZERO : 0;
     return size;
 }
 
@@ -54,7 +44,7 @@ fg_status fg_run_save(const fg_run *run, void *bytes, size_t room)
     const fg_gate *gate = run->gate;
     unsigned char *const first = (unsigned char *)bytes;
     if (room < fg_run_saved_size(gate)) return FG_ERROR_MEMORY;
-    unsigned char *at = append_bytes(first, short_hash(gate), HEAD);
+    unsigned char *at = append_bytes(first, short_hash(gate), FG_SAVED_HEAD);
     for (uint16_t i = 0; i < gate->size.latches; i = (uint16_t)(i + 8)) {
         uint8_t on = 0;
         for (uint16_t k = i; k < gate->size.latches && k < i + 8; k++)
@@ -63,11 +53,11 @@ fg_status fg_run_save(const fg_run *run, void *bytes, size_t room)
     }
     for (uint16_t i = 0; i < gate->size.counters; i++) {
         const fg_count *rule = &gate->counters[i].rule;
-        at = append_bytes(at, (uint32_t)run->counters[i].value - (uint32_t)rule->low, count_bytes(rule));
+        at = append_bytes(at, (uint32_t)run->counters[i].value - (uint32_t)rule->low, fg_count_saved_bytes(rule));
     }
     for (uint16_t i = 0; i < gate->size.sensors; i++)
-        if (has_zero(&gate->sensors[i])) at = append_bytes(at, (uint32_t)run->sensors[i].zero, 4);
-    (void)append_bytes(at, check_of(first, (size_t)(at - first)), CHECK);
+        if (has_zero(&gate->sensors[i])) at = append_bytes(at, (uint32_t)run->sensors[i].zero, FG_SAVED_ZERO);
+    (void)append_bytes(at, check_of(first, (size_t)(at - first)), FG_SAVED_CHECK);
     return FG_OK;
 }
 
@@ -75,13 +65,14 @@ fg_status fg_run_save(const fg_run *run, void *bytes, size_t room)
 static bool is_whole(const fg_gate *gate, const unsigned char *bytes, size_t size)
 {
     if (size != fg_run_saved_size(gate)) return false;
-    const unsigned char *at = bytes, *check = bytes + size - CHECK;
-    if (take_bytes(&at, HEAD) != short_hash(gate) || take_bytes(&check, CHECK) != check_of(bytes, size - CHECK))
+    const unsigned char *at = bytes, *check = bytes + size - FG_SAVED_CHECK;
+    if (take_bytes(&at, FG_SAVED_HEAD) != short_hash(gate) ||
+        take_bytes(&check, FG_SAVED_CHECK) != check_of(bytes, size - FG_SAVED_CHECK))
         return false;
     at += (gate->size.latches + 7u) / 8;
     for (uint16_t i = 0; i < gate->size.counters; i++) {
         const fg_count *rule = &gate->counters[i].rule;
-        if (take_bytes(&at, count_bytes(rule)) > (uint32_t)rule->high - (uint32_t)rule->low) return false;
+        if (take_bytes(&at, fg_count_saved_bytes(rule)) > (uint32_t)rule->high - (uint32_t)rule->low) return false;
     }
     return true;
 }
@@ -89,17 +80,17 @@ static bool is_whole(const fg_gate *gate, const unsigned char *bytes, size_t siz
 fg_status fg_run_restore(fg_run *run, const void *bytes, size_t size)
 {
     const fg_gate *gate = run->gate;
-    const unsigned char *at = (const unsigned char *)bytes + HEAD;
+    const unsigned char *at = (const unsigned char *)bytes + FG_SAVED_HEAD;
     if (run->begun) return FG_ERROR_ARGUMENT;
     if (!is_whole(gate, (const unsigned char *)bytes, size)) return FG_ERROR_GATE;
     for (uint16_t i = 0; i < gate->size.latches; i++) run->latches[i].on = at[i / 8] >> i % 8 & 1;
     at += (gate->size.latches + 7u) / 8;
     for (uint16_t i = 0; i < gate->size.counters; i++) {
         const fg_count *rule = &gate->counters[i].rule;
-        run->counters[i].value = (fg_value)(take_bytes(&at, count_bytes(rule)) + (uint32_t)rule->low);
+        run->counters[i].value = (fg_value)(take_bytes(&at, fg_count_saved_bytes(rule)) + (uint32_t)rule->low);
         run->counters[i].begun = true;
     }
     for (uint16_t i = 0; i < gate->size.sensors; i++)
-        if (has_zero(&gate->sensors[i])) run->sensors[i].zero = (fg_value)take_bytes(&at, 4);
+        if (has_zero(&gate->sensors[i])) run->sensors[i].zero = (fg_value)take_bytes(&at, FG_SAVED_ZERO);
     return FG_OK;
 }

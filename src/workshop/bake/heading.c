@@ -55,21 +55,14 @@ void fg_bake_heading(const baker *b)
 
 /* ---- numbers of a header ---- */
 
-static const char *const own_words[] = {"_EVERY_MS", "_HASH",    "_VERSION", "_TEXT_SIZE", "_SENSORS",
-                                        "_FLAGS",    "_OUTPUTS", "_COUNTS",  "_MEMORY",    "_UNSURE",
-                                        "_YES",      "_NO",      "_NONE",    "_SAVED"};
-
+/* A label has at least two words behind the name of the gate, so only numbers of two words could be one as well. */
 void fg_bake_reserve_numbers(namer *n)
 {
-    for (size_t i = 0; i < sizeof own_words / sizeof *own_words; i++) fg_bake_reserve(n, own_words[i]);
+    fg_bake_reserve(n, "_EVERY_MS");
+    fg_bake_reserve(n, "_TEXT_SIZE");
 }
 
-bool fg_bake_keeps(const baker *b)
-{
-    bool zeros = false;
-    for (uint16_t i = 0; i < b->gate->size.sensors; i++) zeros = zeros || b->gate->sensors[i].stages & FG_STAGE_ZERO;
-    return b->gate->size.latches || b->gate->size.counters || zeros;
-}
+bool fg_bake_keeps(const baker *b) { return fg_run_saved_size(b->gate) > FG_SAVED_HEAD + FG_SAVED_CHECK; }
 
 static void add_number(const namer *n, fg_buffer *out, const char *word, uint32_t number)
 {

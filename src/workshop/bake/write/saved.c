@@ -5,16 +5,7 @@
 
 #include <inttypes.h>
 
-enum { HEAD = 4, CHECK = 4, ZERO = 4 };
-
 static uint32_t most_of(const fg_count *rule) { return (uint32_t)rule->high - (uint32_t)rule->low; }
-
-static unsigned bytes_of(const fg_count *rule)
-{
-    const uint32_t most = most_of(rule);
-    if (most <= UINT8_MAX) return 1;
-    return most <= UINT16_MAX ? 2 : 4;
-}
 
 static void write_helpers(coder *c)
 {
@@ -80,17 +71,17 @@ static void write_save(coder *c)
     fg_code_line(c, 0, "static inline void %s_save(const %s_state *s, uint8_t *bytes)", c->name, c->name);
     fg_code_line(c, 0, "{");
     if (!touches_state(c)) fg_code_line(c, 1, "(void)s;");
-    put(c, fg_code_say(c, "(uint32_t)(%s_HASH ^ (%s_HASH >> 32))", c->capitals, c->capitals), &at, HEAD);
+    put(c, fg_code_say(c, "(uint32_t)(%s_HASH ^ (%s_HASH >> 32))", c->capitals, c->capitals), &at, FG_SAVED_HEAD);
     for (uint16_t i = 0; i < n->latches; i = (uint16_t)(i + 8)) put(c, latches_from(c, i), &at, 1);
     for (uint16_t i = 0; i < n->counters; i++) {
         const fg_count *rule = &c->gate->counters[i].rule;
         const char *value = fg_code_say(c, "(uint32_t)%s - %" PRIu32 "u", c->counts[i], (uint32_t)rule->low);
-        put(c, rule->low ? value : fg_code_say(c, "(uint32_t)%s", c->counts[i]), &at, bytes_of(rule));
+        put(c, rule->low ? value : fg_code_say(c, "(uint32_t)%s", c->counts[i]), &at, fg_count_saved_bytes(rule));
     }
     for (uint16_t i = 0; i < n->sensors; i++)
         if (c->gate->sensors[i].stages & FG_STAGE_ZERO)
-            put(c, c->zeros[i] ? fg_code_say(c, "(uint32_t)%s", c->zeros[i]) : "0", &at, ZERO);
-    put(c, fg_code_say(c, "%s_saved_check(bytes)", c->name), &at, CHECK);
+            put(c, c->zeros[i] ? fg_code_say(c, "(uint32_t)%s", c->zeros[i]) : "0", &at, FG_SAVED_ZERO);
+    put(c, fg_code_say(c, "%s_saved_check(bytes)", c->name), &at, FG_SAVED_CHECK);
     fg_code_line(c, 0, "}");
 }
 
@@ -105,14 +96,14 @@ static void write_checks(coder *c)
 {
     const fg_gate_sizes *n = &c->gate->size;
     unsigned at = 0;
-    fg_code_line(c, 1, "if (%s != (uint32_t)(%s_HASH ^ (%s_HASH >> 32))) return false;", get(c, &at, HEAD), c->capitals,
-                 c->capitals);
+    fg_code_line(c, 1, "if (%s != (uint32_t)(%s_HASH ^ (%s_HASH >> 32))) return false;", get(c, &at, FG_SAVED_HEAD),
+                 c->capitals, c->capitals);
     fg_code_line(c, 1, "if (%s_saved_get(bytes + %s_SAVED - 4, 4) != %s_saved_check(bytes)) return false;", c->name,
                  c->capitals, c->name);
     at += (n->latches + 7u) / 8;
     for (uint16_t i = 0; i < n->counters; i++) {
         const fg_count *rule = &c->gate->counters[i].rule;
-        const char *got = get(c, &at, bytes_of(rule));
+        const char *got = get(c, &at, fg_count_saved_bytes(rule));
         if (most_of(rule) != UINT32_MAX) fg_code_line(c, 1, "if (%s > %" PRIu32 "u) return false;", got, most_of(rule));
     }
 }
@@ -120,7 +111,7 @@ static void write_checks(coder *c)
 static void write_restore(coder *c)
 {
     const fg_gate_sizes *n = &c->gate->size;
-    unsigned at = HEAD;
+    unsigned at = FG_SAVED_HEAD;
     fg_code_line(
         c, 0,
         "\n/* Takes it back, between %s_start and the first step. False if the bytes are damaged or of another "
@@ -132,18 +123,19 @@ static void write_restore(coder *c)
     write_checks(c);
     for (uint16_t i = 0; i < n->latches; i++) {
         if (!c->latches[i]) continue;
-        fg_code_line(c, 1, "if (bytes[%u] & %uu) %s;", HEAD + i / 8u, 1u << i % 8, fg_code_latch_switch_on(c, i));
+        fg_code_line(c, 1, "if (bytes[%u] & %uu) %s;", FG_SAVED_HEAD + i / 8u, 1u << i % 8,
+                     fg_code_latch_switch_on(c, i));
     }
     at += (n->latches + 7u) / 8;
     for (uint16_t i = 0; i < n->counters; i++) {
         const fg_count *rule = &c->gate->counters[i].rule;
-        const char *got = get(c, &at, bytes_of(rule)), *type = fg_code_type(rule->low, rule->high);
+        const char *got = get(c, &at, fg_count_saved_bytes(rule)), *type = fg_code_type(rule->low, rule->high);
         if (rule->low) got = fg_code_say(c, "%s + %" PRIu32 "u", got, (uint32_t)rule->low);
         fg_code_line(c, 1, "%s = (%s)(%s);", c->counts[i], type, got);
     }
     for (uint16_t i = 0; i < n->sensors; i++) {
         if (!(c->gate->sensors[i].stages & FG_STAGE_ZERO)) continue;
-        const char *got = get(c, &at, ZERO);
+        const char *got = get(c, &at, FG_SAVED_ZERO);
         if (c->zeros[i]) fg_code_line(c, 1, "%s = (int32_t)%s;", c->zeros[i], got);
     }
     fg_code_line(c, 1, "return true;");
