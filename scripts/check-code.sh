@@ -2,7 +2,7 @@
 # SPDX-License-Identifier: MIT
 # check-code.sh [FIRST LAST]: bakes the gates of the language's cases, of the examples and five hundred randomly generated (or those
 # with these seeds) as straight code, plays readings to it that bring what a rule sees on, below and above each of its limits, compiled by
-# gcc and by clang (which stops where C is not defined), and compares all that can be asked after each step with the engine's.
+# gcc and by clang (which stops where C is not defined), and compares all that can be asked after each step with the engine's; fed with units, also every sensor's value and what changed.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 source tests/boards/hosted.sh
@@ -45,7 +45,7 @@ one() {
     name=$(basename "$1" .gate)
     $release/fickle check "$1" >/dev/null 2>&1 || { echo "$name no gate"; return; }
     play "$1" "$name" counts "" 2 || return 255
-    if grep -q 'raw ' "$1"; then play "$1" "$name" units --units 2; fi
+    if grep -q 'raw ' "$1"; then play "$1" "$name" units "--units --details" 2; fi
 }
 export -f one play
 printf '%s\n' $build/*.gate | xargs -P "$(nproc)" -I{} bash -c 'one {}' >$build/results

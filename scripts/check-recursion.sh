@@ -10,7 +10,7 @@ cmake --preset release >/dev/null
 cmake --build --preset release -- --quiet
 graph() { gcc -std=c11 -O0 -fcallgraph-info -Iinclude -Isrc -I$out -c "$1" -o "$out/$2.o"; }
 for file in src/core/*.c; do graph "$file" "core_$(basename "$file" .c)"; done
-for gate in examples/harbour/harbour.gate tests/boards/every_kind.gate bench/board/board.gate examples/beehive/scale.gate; do
+for gate in examples/harbour/harbour.gate tests/boards/every_kind.gate bench/board/harbour/board.gate examples/beehive/scale.gate; do
     name=$(basename $gate .gate)_gate
     build/release/fickle bake $gate --report -o "$out/$name" --quiet
     graph "$out/$name.c" "$name"

@@ -28,6 +28,7 @@ typedef struct fg_bake_options {
     fg_settings settings; /**< the numbers that were set for it, for the comment on top */
     bool units;           /**< straight code: a sensor with `raw` is fed with its unit, not with counts */
     bool report;          /**< straight code: with a function that reports readings and levels as a line */
+    bool details;         /**< straight code: every sensor's value and whether an output changed can be asked */
     void *context;
     void (*renamed)(void *context, fg_text name, fg_text to); /**< two names that are one in capitals; may be NULL */
     /** Straight code: a sensor that is worked out in 64 bits, which is large and slow on a small chip. `cure`: the

@@ -3,12 +3,13 @@
  * what is left is so small that two members of the series t - t^3 / 3 + ... give its arc. Everything in whole numbers
  * of 2^-54 degrees, so what rounds is some 2^-30 of the last digit wanted. */
 #include "angle.h"
+#include "flash.h"
 
 enum { CORDIC_STEPS = 14 };
 enum { FRACTION = 54 };
 
 /* atan(2^-i) in degrees, times 2^54. */
-static const int64_t arcs[CORDIC_STEPS] = {
+static const int64_t arcs[CORDIC_STEPS] FG_IN_FLASH = {
     INT64_C(810647932926689280), INT64_C(478553418328666356), INT64_C(252854483407340990), INT64_C(128352883895691310),
     INT64_C(64425512634361463),  INT64_C(32244162993293982),  INT64_C(16126015950953835),  INT64_C(8063500052373361),
     INT64_C(4031811544245409),   INT64_C(2015913462144050),   INT64_C(1007957692332943),   INT64_C(503978966324344),
@@ -47,7 +48,7 @@ static int64_t narrow_angle(int64_t y, int64_t x)
     for (int i = 0; i < CORDIC_STEPS; i++) {
         const uint64_t down = wide >> i;
         wide += tall >> i;
-        angle += side * arcs[i];
+        angle += side * FG_FLASH_64(&arcs[i]);
         side = tall < down ? -side : side;
         tall = tall < down ? down - tall : tall - down;
     }

@@ -11,16 +11,17 @@
 typedef struct bake_options {
     tool_options common;
     const char *output, *depends;
-    bool tables, units, report, force;
+    bool tables, units, report, details, force;
 } bake_options;
 
-enum { REPORT = TOOL_OPTION_OWN, DEPENDS };
+enum { REPORT = TOOL_OPTION_OWN, DETAILS, DEPENDS };
 
 static const struct argp_option own_options[] = {
     {"output", 'o', "NAME", 0, "write NAME.h and NAME.c", 0},
     {"tables", 'T', NULL, 0, "const tables for the library's engine instead of code", 0},
     {"units", 'u', NULL, 0, "feed sensors that have `raw` with their unit, not with counts", 0},
     {"report", REPORT, NULL, 0, "with a function that prints readings and levels as a line, for fickle live", 0},
+    {"details", DETAILS, NULL, 0, "with functions that tell each sensor's value and which outputs have changed", 0},
     {"depends", DEPENDS, "FILE", 0, "write a rule for make there: which files the two are made of", 0},
     {"force", 'f', NULL, 0, "replace files that were not baked", 0},
     {0}};
@@ -33,6 +34,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case 'T': o->tables = true; return 0;
     case 'u': o->units = true; return 0;
     case REPORT: o->report = true; return 0;
+    case DETAILS: o->details = true; return 0;
     case DEPENDS: o->depends = argument; return 0;
     case 'f': o->force = true; return 0;
     case ARGP_KEY_END:
@@ -42,6 +44,8 @@ static error_t parse(int key, char *argument, struct argp_state *state)
             tool_wrong_use(state, "--units is for code: with --tables, fg_feed takes units and fg_feed_counts counts");
         else if (o->tables && o->report)
             tool_wrong_use(state, "--report is for code: with --tables, fg_output_text gives each output's level");
+        else if (o->tables && o->details)
+            tool_wrong_use(state, "--details is for code: with --tables, fg_sensor_value and fg_output_at tell them");
         return tool_arguments(key, argument, state, WANTS_GATE);
     default: return tool_arguments(key, argument, state, WANTS_GATE);
     }
@@ -213,6 +217,7 @@ static bool write_texts(const bake_options *o, const fg_gate_file *file, files *
                                      .settings = tool_settings(&o->common),
                                      .units = o->units,
                                      .report = o->report,
+                                     .details = o->details,
                                      .renamed = o->common.quiet ? NULL : on_renamed,
                                      .wide = o->common.quiet ? NULL : on_wide};
     good = good && (o->tables ? fg_bake_tables : fg_bake_code)(file, &options, f->texts[HEADER].file,

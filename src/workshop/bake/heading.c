@@ -59,6 +59,7 @@ void fg_bake_heading(const baker *b)
 void fg_bake_reserve_numbers(namer *n)
 {
     fg_bake_reserve(n, "_EVERY_MS");
+    fg_bake_reserve(n, "_STACK");
     fg_bake_reserve(n, "_TEXT_SIZE");
 }
 

@@ -30,7 +30,7 @@ void fg_bake_namer_free(namer *n);
 
 /* Keeps NAME and a word behind it for the header's own use, before all others. */
 void fg_bake_reserve(namer *n, const char *word);
-enum { FG_BAKE_RESERVED_MOST = 2 };
+enum { FG_BAKE_RESERVED_MOST = 8 };
 
 /* Has a gate something that outlives a loss of power? */
 bool fg_bake_keeps(const baker *b);

@@ -17,6 +17,7 @@ typedef struct event {
 
 static void put_char(char c) { GPIOR0 = (uint8_t)c; }
 static void end(void) { GPIOR1 = 1; }
+static void mark(uint8_t which) { GPIOR2 = which; }
 #define FETCH(to, from) memcpy_P(to, from, sizeof *(to))
 #define IN_FLASH        PROGMEM
 #else
@@ -27,6 +28,7 @@ static void put_char(char c)
     __asm__ volatile("bkpt 0xab" : "+r"(r0) : "r"(r1) : "memory");
 }
 static void end(void) {}
+static void mark(uint8_t which) { (void)which; }
 #define FETCH(to, from) (*(to) = *(from))
 #define IN_FLASH
 #endif
@@ -59,7 +61,9 @@ static void play(void)
         if (e.kind == 'W') subject_keep();
         if (e.kind == 'W') tried = true;
         if (e.kind != 'T') continue;
+        mark(1);
         subject_step(now);
+        mark(2);
         subject_report(put);
         if (tried) {
             subject_back();

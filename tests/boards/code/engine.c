@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 /* The engine on a gate file; the arguments behind its name are the outputs of which one light is told from many, and
- * `saved` where the bytes that are saved are reported. */
+ * `saved` where the bytes that are saved are reported, `details` where values and changes are. */
 #include "guard.h"
 #include "subject.h"
 
@@ -12,7 +12,7 @@ static fg_run *run;
 static bool lights[1000];
 static void *memory, *kept;
 static size_t memory_size;
-static bool trying, tried_flag, puts_saved;
+static bool trying, tried_flag, puts_saved, puts_details;
 static uint16_t tried;
 
 /* How many answers of guarded outputs were held against a reading that was missing. */
@@ -28,6 +28,8 @@ bool subject_start(int argc, char **argv)
     for (int i = 2; i < argc; i++) {
         if (!strcmp(argv[i], "saved"))
             puts_saved = true;
+        else if (!strcmp(argv[i], "details"))
+            puts_details = true;
         else
             lights[atoi(argv[i])] = true;
     }
@@ -125,6 +127,20 @@ static void report_output(uint16_t i, void (*put)(int32_t number))
     }
 }
 
+/* Every sensor's value, and which outputs changed. */
+static void report_details(void (*put)(int32_t number))
+{
+    const fg_gate_sizes *n = &file.program.gate.size;
+    for (uint16_t i = 0; i < n->sensors; i++) {
+        fg_value value = 0;
+        const bool is_there = fg_sensor_value(run, i, &value);
+        put(is_there);
+        put(value);
+    }
+    for (uint16_t i = 0; i < n->outputs; i++)
+        put(file.program.gate.outputs[i].kind == FG_OUTPUT_DISPLAY || fg_output_at(run, i)->changed);
+}
+
 void subject_report(void (*put)(int32_t number))
 {
     const fg_program *p = &file.program;
@@ -136,4 +152,5 @@ void subject_report(void (*put)(int32_t number))
     for (uint32_t i = 0; i < p->declared_count; i++)
         if (p->declared[i].kind == FG_KIND_COUNT) put(fg_count_value(run, p->declared[i].index));
     for (uint16_t i = 0; i < p->gate.size.outputs; i++) report_output(i, put);
+    if (puts_details) report_details(put);
 }

@@ -1,7 +1,7 @@
 #!/usr/bin/perl
 # SPDX-License-Identifier: MIT
 # subject.pl HEADER: subject.c for a gate's straight code, from the names in its header.
-# subject.pl --lights HEADER: the outputs of which it tells one light from many, and `saved` if the bytes that it saves are the engine's.
+# subject.pl --lights HEADER: the outputs of which it tells one light from many, `saved` if the bytes that it saves are the engine's, `details` if it was baked with them.
 use strict;
 use warnings;
 
@@ -27,7 +27,7 @@ my ($single) = $text =~ /${name}_single\(.*?\n\}/s ? $& : '';
 my $keeps_all = $text =~ /_saved_put\(bytes \+ \d+, 0, 4\)/ ? 0 : 1;
 
 if ($lights) {
-    print join(' ', (grep { $single =~ /case $outputs[$_]:/ } 0 .. $#outputs), $keeps_all ? 'saved' : ()), "\n";
+    print join(' ', (grep { $single =~ /case $outputs[$_]:/ } 0 .. $#outputs), $keeps_all ? 'saved' : (), has('changed') ? 'details' : ()), "\n";
     exit;
 }
 my ($header) = $path =~ m{([^/]+)$};
@@ -84,6 +84,11 @@ for my $output (@outputs) {
     print $single =~ /case $output:/ ? "    put(${name}_level(&gate, $output) && ${name}_single(&gate, $output));\n" : "    put(0);\n";
     print "    for (uint8_t line = 0; line < $lines; line++) {\n        char text[${capitals}_TEXT_SIZE];\n        put(${name}_text(&gate, $output, line, text));\n",
         "        for (const char *at = text; *at; at++) put((unsigned char)*at);\n    }\n" if $lines;
+}
+if (has('changed')) {
+    print "    int32_t value;\n" if names('SENSOR');
+    print "    value = 0;\n    put(${name}_value(&gate, $_, &value));\n    put(value);\n" for names('SENSOR');
+    print "    put(${name}_changed(&gate, $_));\n" for @outputs;
 }
 print "    (void)put;\n}\n";
 print "\nvoid subject_line(uint32_t now, void (*out)(void *context, char c)) { ${name}_report(&gate, now, out, 0); }\n" if has('report');

@@ -61,7 +61,8 @@ static const struct {
     {"sensor d { unit \"*/ x\" }\nthreshold t from d { over 1 }\n", fg_bake_code, false,
      "A_SENSOR_D = 0, /* in steps of 1  / x */"},
     /* margins are added already; counts stay counts where only limits look at them, and say so */
-    {"sensor d\nthreshold t from d { over 5; margin 2 }\n", fg_bake_code, false, "s->t == YES ? s->d >= 4 : s->d >= 6"},
+    {"sensor d\nthreshold t from d { over 5; margin 2 }\n", fg_bake_code, false,
+     "(s->t == YES) ? (s->d >= 4) : (s->d >= 6)"},
     {"sensor d { step 0.1; raw 0..1023 reads 0..250 }\nthreshold t from d { over 20 }\n", fg_bake_code, false,
      "s->d >= 83"},
     {"sensor d { step 0.1; raw 0..1023 reads 0..250 }\nthreshold t from d { over 20 }\n", fg_bake_code, false,
@@ -81,11 +82,38 @@ static const struct {
      "}\n",
      fg_bake_code, false, "rounded_32((d_now - 200), 12)"},
     {"sensor d { trust 0..500 }\nsensor e = length(d, d) - 100\nthreshold t from e { over 3 }\n", fg_bake_code, false,
-     "e_now = (a_short_length(d_now, d_now, 0) - 100)"},
+     "e_now = (int16_t)(a_short_length(d_now, d_now, 0) - 100)"},
     {"sensor d { trust 0..60000 }\nsensor e = d * d / 50000\nthreshold t from e { over 3 }\n", fg_bake_code, false,
      "int64_t"},
     {"sensor d { trust 0..500 }\nsensor e = d / 7 + d / 3\nthreshold t from e { over 3 }\n", fg_bake_code, false,
      "int64_t"},
+    /* every operator is told from the next by brackets, every branch has braces */
+    {"sensor d\nflag f\ncondition c = f or d over 3 and d under 9\nlamp l { on when c }\n", fg_bake_code, false,
+     "((s->f == YES) || (s->d_heard && (s->d >= 4) && s->d_heard && (s->d <= 8))) ? YES"},
+    {"sensor d\nhysteresis h from d { on over 5; off under 3 }\n", fg_bake_code, false,
+     "    if (!s->d_heard) {\n        s->h = UNSURE;\n    } else if (s->d >= 6) {\n        s->h = YES;\n    } else if "
+     "((s->d <= 2) || (s->h == UNSURE)) {\n"
+     "        s->h = NO;\n    }\n"},
+    {"sensor d { stale after 2s }\nthreshold t from d { over 5 }\n", fg_bake_code, false,
+     "if ((uint32_t)(now - s->d_at) > 2000u) { s->d_heard = false; } /* stale */"},
+    /* an unsure latch as tests; a loop where it began in its own local */
+    {"sensor d\nflag f\nthreshold t from d { over 5 }\nlatch a { set when t; clear when f }\n", fg_bake_code, false,
+     "        if (s->f == YES) { s->a_on = false; }\n        s->a = !s->a_on ? NO : ((s->f == UNSURE) ? UNSURE : "
+     "YES);\n"},
+    {"sensor d\nflag f\nthreshold t from d { over 5 }\nlatch a { set when t; clear when f; clear wins }\n",
+     fg_bake_code, false,
+     "        if (s->t == YES) { s->a_on = true; }\n        s->a = s->a_on ? YES : ((s->t == UNSURE) ? UNSURE : "
+     "NO);\n"},
+    /* what has no name of its own is called after what it is */
+    {"sensor d\nbands b from d { low | 5 | mid | 9 | high }\ncondition c = at least 1 yes in (b is low or high)\nlamp "
+     "l { on when c }\n",
+     fg_bake_code, false, "const uint8_t b_is_low_or_high = "},
+    /* values that are kept can be asked */
+    {"sensor d\nthreshold t from d { over 5 }\n", fg_bake_code, false,
+     "    case A_SENSOR_D: /* beyond 16 bits the nearest number */\n        if (s->d_heard) { *value = s->d; }\n       "
+     " return s->d_heard;\n"},
+    {"sensor d { step 0.1; raw 0..1023 reads 0..250 }\nthreshold t from d { over 20 }\n", fg_bake_code, false,
+     "    case A_SENSOR_D: /* counts; beyond 16 bits the nearest number */\n"},
     /* what nothing looks at is left out */
     {"sensor d\nflag f\nlamp l { on when f }\n", fg_bake_code, false, "nothing looks at it"},
     /* what a run takes */

@@ -65,6 +65,7 @@ code_test fg_code_open(coder *c, uint16_t slot)
     const fg_op *op = fg_code_op(c, slot);
     if (op->kind == FG_OP_IS) return fg_code_is(c, c->slots[op->a], "\3UNSURE");
     if (op->kind == FG_OP_COMPARE) return fg_code_not(c, fg_code_atom(c->sensors[op->a].ok));
+    if (op->kind == FG_OP_OR) return fg_code_either(c, fg_code_open(c, op->a), fg_code_open(c, op->b));
     return fg_code_not(c, fg_code_no(c, slot));
 }
 

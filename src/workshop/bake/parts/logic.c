@@ -20,27 +20,6 @@ static uint8_t ends(uint8_t *last, uint8_t answer)
     return answer == NO && before == YES ? YES : NO;
 }
 
-/* Yes from set to clear; if both are yes it is set. What is unsure could be yes or no: where that matters the latch is
- * unsure and keeps what it was. */
-static uint8_t latches(bool *on, uint8_t set, uint8_t clear)
-{
-    const bool may_be_on = set != NO || (clear != YES && *on);
-    const bool may_be_off = set != YES && (clear != NO || !*on);
-    if (may_be_on && may_be_off) return UNSURE;
-    *on = may_be_on;
-    return may_be_on ? YES : NO;
-}
-
-/* The same, but if both are yes it is cleared. */
-static uint8_t latches_clear_wins(bool *on, uint8_t set, uint8_t clear)
-{
-    const bool may_be_on = clear != YES && (set != NO || *on);
-    const bool may_be_off = clear != NO || (set != YES && !*on);
-    if (may_be_on && may_be_off) return UNSURE;
-    *on = may_be_on;
-    return may_be_on ? YES : NO;
-}
-
 /* Yes once the answer has been yes without a break for `time` ms. `*waited`: 0, or 1 more than the ms since then. */
 static uint8_t lasts(uint16_t *waited, uint8_t answer, uint16_t passed, uint16_t time)
 {
@@ -74,14 +53,14 @@ static void settle(fg_settling *rule, uint8_t came, uint16_t passed, uint16_t ti
 {
     if (came == rule->is) {
         rule->next = came;
-    } else if (came == UNSURE) {
-        rule->is = rule->next = UNSURE;
     } else if (came != rule->next) {
         rule->next = came;
-        rule->waited = 0;
+        rule->left = time;
+        if (came == UNSURE) rule->is = came;
+    } else if (rule->left > passed) {
+        rule->left = (uint16_t)(rule->left - passed);
     } else {
-        rule->waited = (uint16_t)(rule->waited + passed);
-        if (rule->waited >= time) rule->is = came;
+        rule->is = came;
     }
 }
 
@@ -90,14 +69,14 @@ static void settle_long(fg_settling_long *rule, uint8_t came, uint32_t gone, uin
 {
     if (came == rule->is) {
         rule->next = came;
-    } else if (came == UNSURE) {
-        rule->is = rule->next = UNSURE;
     } else if (came != rule->next) {
         rule->next = came;
-        rule->waited = 0;
+        rule->left = time;
+        if (came == UNSURE) rule->is = came;
+    } else if (rule->left > gone) {
+        rule->left -= gone;
     } else {
-        rule->waited += gone;
-        if (rule->waited >= time) rule->is = came;
+        rule->is = came;
     }
 }
 

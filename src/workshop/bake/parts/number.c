@@ -43,6 +43,12 @@ static int32_t rounded_32(int32_t a, int32_t by)
     return whole + (rest >= by - rest);
 }
 
+static int16_t lower_16(int16_t a, int16_t b) { return a < b ? a : b; }
+
+static int16_t higher_16(int16_t a, int16_t b) { return a > b ? a : b; }
+
+static int16_t magnitude_16(int16_t a) { return (int16_t)(a < 0 ? -a : a); }
+
 static int32_t lower_32(int32_t a, int32_t b) { return a < b ? a : b; }
 
 static int32_t higher_32(int32_t a, int32_t b) { return a > b ? a : b; }

@@ -18,6 +18,13 @@ static uint16_t moved_on(uint16_t at, uint16_t passed, uint16_t total)
     return at;
 }
 
+/* Where in a run a sequence of a few runs stands; `total`: of a run. A division would take longer. */
+static uint16_t in_run(uint16_t at, uint16_t total)
+{
+    while (at >= total) at = (uint16_t)(at - total);
+    return at;
+}
+
 /* Where a sequence that repeats for ever, or a sweep, stands after `gone` ms more; `total` above 0. */
 static uint32_t moved_on_long(uint32_t at, uint32_t gone, uint32_t total)
 {

@@ -138,8 +138,7 @@ static void mark_part(const code_block *b, size_t from, size_t to, code_symbols 
         symbol_at(symbols, b->uses[i].symbol)->used = true;
 }
 
-/* Adds a part of a block to another. */
-static void copy_part(code_block *to, const code_block *b, size_t from, size_t end)
+void fg_code_block_copy(code_block *to, const code_block *b, size_t from, size_t end)
 {
     if (end == from) return;
     const size_t first = use_from(b, from), behind = use_from(b, end), at = to->text.size;
@@ -167,14 +166,14 @@ void fg_code_block_prune(code_block *b, code_symbols *symbols)
     size_t at = 0;
     for (size_t i = 0; left_out && i < b->statement_count; i++) {
         const code_statement *s = &b->statements[i];
-        copy_part(&rest, b, at, left_out[i] ? s->at : s->at + s->size);
+        fg_code_block_copy(&rest, b, at, left_out[i] ? s->at : s->at + s->size);
         at = s->at + s->size;
         if (!left_out[i] || !s->remembers) continue;
-        copy_part(&rest, b, s->at, s->at + s->indent);
+        fg_code_block_copy(&rest, b, s->at, s->at + s->indent);
         fg_buffer_add_c(&rest.text, "(void)");
-        copy_part(&rest, b, s->at + s->value, at);
+        fg_code_block_copy(&rest, b, s->at + s->value, at);
     }
-    if (left_out) copy_part(&rest, b, at, b->text.size);
+    if (left_out) fg_code_block_copy(&rest, b, at, b->text.size);
     free(left_out);
     fg_code_block_free(b);
     *b = rest;

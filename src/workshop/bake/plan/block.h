@@ -67,6 +67,8 @@ void fg_code_block_add(code_block *block, fg_text text, const code_use *uses, si
 void fg_code_block_statement(code_block *block, size_t at, code_statement statement);
 /* Adds all that is in another block. */
 void fg_code_block_append(code_block *block, const code_block *more);
+/* Adds a part of a block to another: text and uses, no statements. */
+void fg_code_block_copy(code_block *to, const code_block *block, size_t from, size_t end);
 void fg_code_block_free(code_block *block);
 
 /* Marks every symbol that a block uses. */

@@ -21,18 +21,21 @@ typedef struct code_sensor {
     bool counts;         /* its numbers are counts of its converter: every limit is carried back to them */
     bool falls;          /* more counts are fewer units */
     bool narrow;         /* 16 bits hold all that matters; what is beyond counts as the last number there is */
+    bool small;          /* all limits on it are numbers of 16 bits */
     bool used, valued;   /* something looks at it; at its value */
     bool looked_at;      /* that has been found out */
-    bool shown;          /* a display asks for its value after the step */
+    bool shown;          /* its value is asked for after the step: by a display, or with details by NAME_value */
     int32_t first, last; /* counts that give a value of 32 bits */
     int64_t low, high;   /* what its value can be while there is one, as far as that is known */
     const char *newest, *heard, *at, *fresh, *old; /* members; the last three only where they are needed */
-    const char *value, *ok;                        /* C for its value at this step, and for whether there is one */
+    const char *there;      /* of a sum that is never faulty by itself: what its `ok` was set to */
+    const char *value, *ok; /* C for its value at this step, and for whether there is one */
 } code_sensor;
 
 typedef struct code_output {
     const fg_declared *declared;
     const char *level, *colour, *volume, *single; /* members; NULL where its levels do not differ in that */
+    const char *changed;                          /* with details: the member, or "true" */
     int32_t low, high;
     bool light; /* of a bar: some level is a single light */
 } code_output;
@@ -67,6 +70,7 @@ typedef struct coder {
     code_output *outputs;
     const char **counts, **previously; /* members */
     const char **slots;                /* C of an answer where it has a variable */
+    const char **started;              /* the local that says whether an answer has just become yes */
     uint8_t *asked;                    /* how many look at an answer, and CODE_BY_VALUE */
     bool *sure;                        /* which answers are never unsure */
     const char **sensor_names, **flag_names, **output_names, **answer_names; /* enumerators; answers by declaration */
@@ -78,6 +82,8 @@ typedef struct coder {
     size_t packed, aligned; /* bytes of the state on an 8-bit chip, and where numbers are aligned */
     bool large;             /* that does not fit into 16 bits */
     bool full;              /* there was no memory */
+    const char *stepped;    /* the member that tells the first step from others, where somebody asks */
+    uint16_t settle_calls;  /* of the part for short times */
     bool settling, settling_long, settling_within, ring, playing; /* types of members */
 } coder;
 

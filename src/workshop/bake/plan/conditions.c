@@ -13,6 +13,15 @@ static void ask(coder *c, uint16_t slot, bool by_value)
     if (by_value) c->asked[slot] |= CODE_BY_VALUE;
 }
 
+/* Where a latch can be unsure, the one of set and clear that yields to the other is looked at more than once. */
+static void ask_for_latch(coder *c, const fg_op *op)
+{
+    const bool sure = fg_code_is_sure(c, op->a) && fg_code_is_sure(c, op->b);
+    ask(c, op->a, false);
+    ask(c, op->b, false);
+    if (!sure) ask(c, c->gate->latches[op->rule].clear_wins ? op->a : op->b, false);
+}
+
 static void ask_all(coder *c, const fg_op *op)
 {
     const fg_gate *g = c->gate;
@@ -43,6 +52,7 @@ static void ask_all(coder *c, const fg_op *op)
             if (row->when == FG_ROW_WHEN && g->outputs[op->rule].guarded) ask(c, row->slot, false);
         }
         break;
+    case FG_OP_LATCH: ask_for_latch(c, op); break;
     default:
         if (fg_op_is(op->kind, FG_OP_A_IS_SLOT)) ask(c, op->a, listens && !fg_code_is_sure(c, op->a));
         if (fg_op_is(op->kind, FG_OP_B_IS_SLOT)) ask(c, op->b, listens && !fg_code_is_sure(c, op->b));

@@ -42,7 +42,7 @@ const char *fg_code_say(coder *c, const char *format, ...)
     return text ? text : "";
 }
 
-enum { WIDTH = 120, INDENT = 4 };
+enum { WIDTH = 108, INDENT = 4 }; /* brackets are still to come */
 
 static bool is_break(const char *at) { return !strncmp(at, " && ", 4) || !strncmp(at, " || ", 4); }
 

@@ -119,6 +119,7 @@ static uses uses_of(coder *c, uint16_t sensor)
             u.exact = u.exact || (looks && t->sensor == sensor);
         }
     const fg_sensor *rule = &g->sensors[sensor];
+    c->sensors[sensor].shown = c->sensors[sensor].shown || c->baker->options->details;
     c->sensors[sensor].valued = u.judged || u.followed || u.exact || c->sensors[sensor].shown;
     c->sensors[sensor].used = c->sensors[sensor].valued || u.asked;
     u.exact = u.exact || c->sensors[sensor].shown || rule->circle ||
@@ -160,8 +161,8 @@ static void plan(coder *c, uint16_t number)
     const uses u = uses_of(c, number);
     s->looked_at = true;
     if (!s->used) return;
-    const bool small = u.low >= -NARROW && u.high <= NARROW;
-    if (rule->term_count) return;
+    const bool small = s->small = u.low >= -NARROW && u.high <= NARROW;
+    if (rule->term_count) return; /* it may turn out to be narrow as its sum is worked out */
     if (rule->scale_count && !c->baker->options->units && !u.exact && !u.followed && fg_code_one_way(s) &&
         !(s->falls && rule->window) && fg_code_find_ends(s)) {
         s->counts = true;

@@ -24,6 +24,7 @@ static bool make_tables(coder *c)
     c->counts = calloc(n->counters + 1u, sizeof *c->counts);
     c->previously = calloc(n->previously + 1u, sizeof *c->previously);
     c->slots = calloc(n->ops + 1u, sizeof *c->slots);
+    c->started = calloc(n->ops + 1u, sizeof *c->started);
     c->asked = calloc(n->ops + 1u, sizeof *c->asked);
     c->sure = calloc((size_t)n->ops + n->watched + 1, sizeof *c->sure);
     if (c->sure) fg_gate_sure_slots(c->gate, c->sure);
@@ -36,9 +37,9 @@ static bool make_tables(coder *c)
     c->zeros = calloc(n->sensors + 1u, sizeof *c->zeros);
     c->unsure_names = calloc(c->program->declared_count + 1u, sizeof *c->unsure_names);
     c->none_names = calloc(c->program->declared_count + 1u, sizeof *c->none_names);
-    return c->sensors && c->flags && c->outputs && c->counts && c->previously && c->slots && c->asked && c->sure &&
-           c->labels && c->sensor_names && c->flag_names && c->output_names && c->answer_names && c->latches &&
-           c->zeros && c->unsure_names && c->none_names && fg_code_index(c) && fg_code_part_symbols(c);
+    return c->sensors && c->flags && c->outputs && c->counts && c->previously && c->slots && c->started && c->asked &&
+           c->sure && c->labels && c->sensor_names && c->flag_names && c->output_names && c->answer_names &&
+           c->latches && c->zeros && c->unsure_names && c->none_names && fg_code_index(c) && fg_code_part_symbols(c);
 }
 
 static void free_tables(coder *c)
@@ -50,6 +51,7 @@ static void free_tables(coder *c)
     free(c->counts);
     free(c->previously);
     free(c->slots);
+    free(c->started);
     free(c->asked);
     free(c->sure);
     free(c->labels);
@@ -169,6 +171,7 @@ static void write_step(coder *c)
     write_ops(c, &lines);
     fg_code_block_prune(&lines, &c->symbols);
     const bool passed = fg_code_symbol_used(&c->symbols, "passed");
+    fg_code_split(c, &lines);
     c->out = &c->step;
     fg_code_line(c, 0, "void %s_step(%s_state *s, uint32_t now)", c->name, c->name);
     fg_code_line(c, 0, "{");
@@ -185,6 +188,7 @@ static void write_step(coder *c)
     }
     if (!lines.text.size) fg_code_line(c, 1, "(void)s;");
     fg_code_block_append(&c->step, &lines);
+    if (c->stepped) fg_code_line(c, 1, "%s = true;", c->stepped);
     fg_code_line(c, 0, "}\n");
     fg_code_block_free(&lines);
 }
@@ -215,17 +219,35 @@ static void choose_functions(coder *c)
     }
 }
 
-static void write_flash(coder *c)
+/* What stays in flash on an AVR. `tables`: those of parts, as src/core/flash.h has it. */
+static void write_flash(coder *c, bool texts, bool tables)
 {
-    fg_code_line(c, 0, "#ifdef __AVR__ /* texts stay in flash */");
+    const char *n = c->capitals;
+    fg_code_line(c, 0, "#ifdef __AVR__ /* what is constant stays in flash */");
     fg_code_line(c, 0, "#include <avr/pgmspace.h>");
-    fg_code_line(c, 0, "#define FLASH_TEXT(text) PSTR(text)");
-    fg_code_line(c, 0, "#define FLASH_CHAR(at) ((char)pgm_read_byte(at))");
+    if (texts) {
+        fg_code_line(c, 0, "#define FLASH_TEXT(text) PSTR(text)");
+        fg_code_line(c, 0, "#define FLASH_CHAR(at) ((char)pgm_read_byte(at))");
+    }
+    if (tables) {
+        fg_code_line(c, 0, "#define %s_IN_FLASH PROGMEM", n);
+        fg_code_line(c, 0, "#define %s_FLASH_64(at) \\", n);
+        fg_code_line(c, 1, "((int64_t)(((uint64_t)pgm_read_dword((const uint32_t *)(at) + 1) << 32) \\");
+        fg_code_line(c, 2, "| pgm_read_dword((const uint32_t *)(at))))");
+    }
     fg_code_line(c, 0, "#else");
-    fg_code_line(c, 0, "#define FLASH_TEXT(text) (text)");
-    fg_code_line(c, 0, "#define FLASH_CHAR(at) (*(at))");
+    if (texts) {
+        fg_code_line(c, 0, "#define FLASH_TEXT(text) (text)");
+        fg_code_line(c, 0, "#define FLASH_CHAR(at) (*(at))");
+    }
+    if (tables) {
+        fg_code_line(c, 0, "#define %s_IN_FLASH", n);
+        fg_code_line(c, 0, "#define %s_FLASH_64(at) (*(at))", n);
+    }
     fg_code_line(c, 0, "#endif\n");
 }
+
+static bool has_tables(const coder *c) { return fg_code_symbol_used(&c->symbols, "FG_IN_FLASH"); }
 
 enum { ANSWERS = 4 };
 static const char *const answers[ANSWERS] = {"UNSURE", "NO", "YES", "NONE"}, *const numbers[ANSWERS] = {"0", "1", "2",
@@ -235,7 +257,7 @@ static void write_preface(coder *c, code_block *preface, bool texts)
 {
     c->out = preface;
     fg_code_line(c, 0, "#include \"%s\"\n", c->baker->options->header);
-    if (texts) write_flash(c);
+    if (texts || has_tables(c)) write_flash(c, texts, has_tables(c));
     for (size_t i = 0; i < ANSWERS; i++)
         if (fg_code_symbol_used(&c->symbols, answers[i])) fg_code_line(c, 0, "#define %s %s", answers[i], numbers[i]);
     fg_buffer_add_c(&preface->text, "\n");
@@ -247,24 +269,25 @@ static void write_ending(coder *c, code_block *ending, bool texts)
     c->out = ending;
     for (size_t i = 0; i < ANSWERS; i++)
         if (fg_code_symbol_used(&c->symbols, answers[i])) fg_code_line(c, 0, "#undef %s", answers[i]);
-    if (!texts) return;
-    fg_code_line(c, 0, "#undef FLASH_TEXT");
-    fg_code_line(c, 0, "#undef FLASH_CHAR");
+    if (texts) fg_code_line(c, 0, "#undef FLASH_TEXT\n#undef FLASH_CHAR");
+    if (has_tables(c)) fg_code_line(c, 0, "#undef %s_IN_FLASH\n#undef %s_FLASH_64", c->capitals, c->capitals);
 }
 
-static void put_text(coder *c, const fg_buffer *text, FILE *file)
+static void put_text(coder *c, fg_buffer *text, FILE *file)
 {
+    fg_buffer bracketed = {0};
     c->baker->out = file;
     fg_bake_heading(c->baker);
     fg_bake_terms(c->baker, true);
-    (void)fwrite(text->text, 1, text->size, file);
-    c->full = c->full || text->full;
+    c->full = !fg_code_brackets(text, &bracketed) || c->full;
+    if (bracketed.size) (void)fwrite(bracketed.text, 1, bracketed.size, file);
+    fg_buffer_free(&bracketed);
 }
 
-static void write_source(coder *c, const code_block *texts, FILE *file)
+static void write_source(coder *c, const code_block *texts, fg_buffer *source)
 {
     code_block body = {0}, preface = {0}, ending = {0};
-    fg_buffer parts = {0}, source = {0};
+    fg_buffer parts = {0};
     fg_code_block_mark(&c->step, &c->symbols);
     fg_code_block_mark(texts, &c->symbols);
     choose_functions(c);
@@ -274,23 +297,38 @@ static void write_source(coder *c, const code_block *texts, FILE *file)
     fg_code_block_append(&body, texts);
     c->full = c->full || !fg_code_parts(c, &parts);
     write_preface(c, &preface, texts->text.size > 0);
-    fg_code_block_write(c, &preface, &source);
-    fg_buffer_add(&source, fg_buffer_text(&parts));
-    fg_code_block_write(c, &body, &source);
+    fg_code_block_write(c, &preface, source);
+    fg_buffer_add(source, fg_buffer_text(&parts));
+    fg_code_block_write(c, &body, source);
     write_ending(c, &ending, texts->text.size > 0);
-    fg_code_block_write(c, &ending, &source);
-    put_text(c, &source, file);
+    fg_code_block_write(c, &ending, source);
     c->full = c->full || parts.full;
     fg_code_block_free(&body);
     fg_code_block_free(&preface);
     fg_code_block_free(&ending);
     fg_buffer_free(&parts);
-    fg_buffer_free(&source);
+}
+
+/* How deep the stack gets is known last, and stands in the header. */
+static void put_header(coder *c, size_t stack, FILE *file)
+{
+    fg_buffer *text = &c->header.text, known = {0};
+    fg_buffer_add(text, (fg_text){"", 1}); /* it ends in NUL */
+    const char *place = text->full ? NULL : strstr(text->text, CODE_STACK_PLACE);
+    if (place) {
+        fg_buffer_add(&known, (fg_text){text->text, (size_t)(place - text->text)});
+        fg_buffer_add_number(&known, (int64_t)stack);
+        fg_buffer_add_c(&known, place + strlen(CODE_STACK_PLACE));
+    }
+    known.full = known.full || !place;
+    put_text(c, &known, file);
+    fg_buffer_free(&known);
 }
 
 static void write_all(coder *c, FILE *header, FILE *source)
 {
     code_block texts = {0};
+    fg_buffer code = {0};
     name_enumerators(c);
     fg_code_plan_sensors(c);
     plan_rules(c);
@@ -302,9 +340,11 @@ static void write_all(coder *c, FILE *header, FILE *source)
     const bool any = fg_code_texts(c);
     if (c->baker->options->report) fg_code_report(c);
     fg_code_header(c, any);
-    put_text(c, &c->header.text, header);
-    write_source(c, &texts, source);
+    write_source(c, &texts, &code);
+    put_header(c, fg_code_stack(c, &code), header);
+    put_text(c, &code, source);
     fg_code_block_free(&texts);
+    fg_buffer_free(&code);
 }
 
 const char *fg_bake_code_misfit(const fg_gate_file *file)

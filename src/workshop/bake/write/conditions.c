@@ -14,6 +14,37 @@ static fg_text owner(const coder *c, uint16_t slot)
     return d ? d->name : fg_text_of("line");
 }
 
+/* The labels that `is` asks for: "is_fair_or_high". */
+static const char *labels_of(coder *c, const fg_op *op)
+{
+    const fg_declared *bands = fg_code_declared(c, FG_KIND_BANDS, fg_code_op(c, op->a)->rule);
+    const char *all = "";
+    for (uint16_t i = 0; i < op->b && strlen(all) < 40; i++) {
+        const fg_verdict answer = c->gate->labels[op->rule + i];
+        const fg_text label =
+            answer > FG_UNSURE && answer <= bands->label_count ? bands->labels[answer - 1] : fg_text_of("none");
+        all = fg_code_say(c, "%s%s%.*s", all, i ? "_or_" : "_is_", (int)label.size, label.at);
+    }
+    return all;
+}
+
+/* A name for the local of an answer that has none in the gate, by what it is. */
+static const char *name_of(coder *c, uint16_t slot)
+{
+    static const char *const suffixes[FG_OP_COUNT + 1] = {
+        [FG_OP_FOR] = "_for",           [FG_OP_STARTS] = "_starts",
+        [FG_OP_ENDS] = "_ends",         [FG_OP_AT_LEAST] = "_enough",
+        [FG_OP_AND] = "_both",          [FG_OP_OR] = "_either",
+        [FG_OP_NOT] = "_not",           [FG_OP_PREVIOUSLY] = "_before",
+        [FG_OP_COMPARE] = "_limit",     [FG_OP_COMPARE_COUNT] = "_limit",
+        [FG_OP_UNSURE] = "_unsure",     [FG_OP_SENSOR_FAULTY] = "_faulty",
+        [FG_OP_FLAG_FAULTY] = "_faulty"};
+    const fg_op *op = fg_code_op(c, slot);
+    if (op->kind == FG_OP_IS)
+        return fg_code_local(c, fg_code_declared(c, FG_KIND_BANDS, fg_code_op(c, op->a)->rule)->name, labels_of(c, op));
+    return fg_code_local(c, owner(c, slot), suffixes[op->kind] ? suffixes[op->kind] : "_part");
+}
+
 /* Sets the variable of an answer, or makes it one of this step. `remembers`: working `value` out changes the state. */
 static void answer(coder *c, uint16_t slot, const char *value, bool remembers)
 {
@@ -25,10 +56,7 @@ static void answer(coder *c, uint16_t slot, const char *value, bool remembers)
         fg_code_line(c, 1, "(void)%s;", value);
         return;
     }
-    static const char *const suffixes[FG_OP_COUNT + 1] = {
-        [FG_OP_FOR] = "_for", [FG_OP_STARTS] = "_starts", [FG_OP_ENDS] = "_ends", [FG_OP_AT_LEAST] = "_enough"};
-    const char *suffix = suffixes[fg_code_op(c, slot)->kind],
-               *name = fg_code_local(c, owner(c, slot), suffix ? suffix : "_part");
+    const char *name = name_of(c, slot);
     fg_code_define(c, 1, (code_definition){"uint8_t", name, "", value, remembers});
     c->slots[slot] = name;
 }
@@ -72,14 +100,48 @@ static void at_least(coder *c, uint16_t slot, const fg_op *op)
                false);
 }
 
-/* A latch that a missing reading can make unsure remembers apart from its answer whether it is on. */
+/* `if (TEST)` in front of what follows, or "else" where the test always holds; nothing where it never does. */
+static bool write_if(coder *c, const char **lead, code_test test)
+{
+    if (test.join == CODE_FALSE) return false;
+    if (test.join == CODE_TRUE)
+        fg_code_line(c, 1, "%s{", *lead);
+    else
+        fg_code_line(c, 1, "%sif (%s) {", *lead, test.text);
+    *lead = "} else ";
+    return true;
+}
+
+/* A latch that a missing reading can make unsure remembers apart from its answer whether it is on. What is unsure could
+ * be yes or no: where that matters the latch is unsure and keeps what it was. */
 static void open_latch(coder *c, uint16_t slot, const fg_op *op)
 {
-    const char *part = c->gate->latches[op->rule].clear_wins ? "\3latches_clear_wins" : "\3latches";
+    const char *is = c->slots[slot];
     const char *on = fg_code_member(c, "bool", fg_code_word(c, owner(c, slot), "_on"), 0, "what it keeps while unsure");
+    const bool clear_wins = c->gate->latches[op->rule].clear_wins;
+    const uint16_t stronger = clear_wins ? op->b : op->a, weaker = clear_wins ? op->a : op->b;
+    const char *const answers[] = {"\3YES", "\3NO"}, *const states[] = {"true", "false"};
+    const char *wins = answers[clear_wins], *yields = answers[!clear_wins];
+    const code_test stays = clear_wins ? fg_code_not(c, fg_code_atom(on)) : fg_code_atom(on),
+                    gives_way = fg_code_not(c, stays);
+    const code_test open = fg_code_open(c, weaker), changes = fg_code_yes(c, weaker);
+    const char *lead = "";
     c->latches[op->rule] = on;
-    answer(c, slot, fg_code_say(c, "%s(&%s, %s, %s)", part, on, fg_code_value(c, op->a), fg_code_value(c, op->b)),
-           true);
+    if (write_if(c, &lead, fg_code_yes(c, stronger))) {
+        fg_code_line(c, 2, "%s = %s;", on, states[clear_wins]);
+        fg_code_line(c, 2, "%s = %s;", is, wins);
+    }
+    if (write_if(c, &lead, fg_code_open(c, stronger)))
+        fg_code_line(c, 2, "%s = %s ? %s : \3UNSURE;", is, fg_code_both(c, stays, fg_code_no(c, weaker)).text, wins);
+    if (*lead) fg_code_line(c, 1, "} else {");
+    if (changes.join != CODE_FALSE)
+        fg_code_line(c, *lead ? 2 : 1, "if (%s) %s = %s;", changes.text, on, states[!clear_wins]);
+    if (open.join == CODE_FALSE)
+        fg_code_line(c, *lead ? 2 : 1, "%s = %s ? %s : %s;", is, gives_way.text, yields, wins);
+    else
+        fg_code_line(c, *lead ? 2 : 1, "%s = %s ? %s : %s ? \3UNSURE : %s;", is, gives_way.text, yields, open.text,
+                     wins);
+    if (*lead) fg_code_line(c, 1, "}");
 }
 
 /* A latch that is always sure is on where it answers yes. */
@@ -126,15 +188,16 @@ static void latch(coder *c, uint16_t slot, const fg_op *op)
     fg_code_line(c, 2, "%s = \3NO;", is);
 }
 
-/* A start of a condition, as a local; NULL if there is none. */
+/* A start of a condition, as a local; NULL if there is none. Who asks for the same one shares it. */
 static const char *start_of(coder *c, uint16_t slot, fg_text name, const char *suffix, const char *local)
 {
     if (slot == FG_INDEX_NONE) return NULL;
+    if (c->started[slot]) return c->started[slot];
     const char *last = fg_code_member(c, "uint8_t", fg_code_word(c, name, suffix), 0, "the last sure answer");
     const char *word = fg_code_local(c, name, local);
     const char *value = fg_code_say(c, "\3starts(&%s, %s) == \3YES", last, fg_code_value(c, slot));
     fg_code_define(c, 1, (code_definition){"bool", word, "", value, true});
-    return word;
+    return c->started[slot] = word;
 }
 
 static void count(coder *c, uint16_t slot, const fg_op *op)

@@ -39,6 +39,7 @@ void fg_code_flag(coder *c, uint16_t number)
             c->settling = true;
         else
             c->settling_long = true;
+        if (is_short_time) c->settle_calls++;
         fg_code_line(c, 1, "\3settle%s(&%s, %s, %s, %" PRIu32 "u);", is_short_time ? "" : "_long", settling, level,
                      fg_code_clock(rule->settle), rule->settle);
         level = fg_code_say(c, "%s.is", settling);

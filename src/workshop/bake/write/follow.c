@@ -56,7 +56,9 @@ const char *fg_code_follow(coder *c, uint16_t number, const char *name)
     const int64_t across = (int64_t)high - low, span = (int64_t)f->high - f->low;
     const fg_count *count = f->count ? &c->gate->counters[f->source].rule : NULL;
     const char *type = fg_code_type(f->low < f->high ? f->low : f->high, f->low < f->high ? f->high : f->low);
-    const char *from = count ? fg_code_type(count->low, count->high) : "int32_t";
+    const char *from = count                                       ? fg_code_type(count->low, count->high)
+                       : fg_code_is_narrow(&c->sensors[f->source]) ? "int16_t"
+                                                                   : "int32_t";
     code_block *const out = fg_code_function_begin(c, name);
     fg_code_line(c, 0,
                  "/* A straight line: %" PRId32 " gives %" PRId32 ", %" PRId32 " gives %" PRId32

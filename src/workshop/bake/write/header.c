@@ -107,9 +107,9 @@ static void write_type(coder *c, const char *suffix, const char *comment, const 
 
 static void write_types(coder *c)
 {
-    const char *settles = "What settling remembers: the present answer, the one that waits, and for how long it has.";
-    if (c->settling) write_type(c, "settling", settles, "uint16_t waited; /* ms */\n    uint8_t is, next;");
-    if (c->settling_long) write_type(c, "settling_long", settles, "uint32_t waited; /* ms */\n    uint8_t is, next;");
+    const char *settles = "What settling remembers: the present answer, the one that waits, and for how much longer.";
+    if (c->settling) write_type(c, "settling", settles, "uint16_t left; /* ms */\n    uint8_t is, next;");
+    if (c->settling_long) write_type(c, "settling_long", settles, "uint32_t left; /* ms */\n    uint8_t is, next;");
     if (c->settling_within)
         write_type(
             c, "settling_within", settles,
@@ -270,94 +270,6 @@ static void write_flag_feed(coder *c, bool fault)
     fg_code_line(c, 0, "}");
 }
 
-/* ---- asking ---- */
-
-static void begin_ask(coder *c, const char *type, const char *what, const char *which)
-{
-    fg_code_line(c, 0, "static inline %s %s_%s(const %s_state *s, %s_%s_id %s)", type, c->name, what, c->name, c->name,
-                 which, which);
-    fg_code_line(c, 0, "{");
-    fg_code_line(c, 1, "switch (%s) {", which);
-}
-
-static void end_ask(coder *c, const char *otherwise)
-{
-    fg_code_line(c, 1, "default: return %s;", otherwise);
-    fg_code_line(c, 1, "}");
-    fg_code_line(c, 0, "}");
-}
-
-/* Bands by a function of their own, whose type knows their labels. */
-static void write_label_answers(coder *c)
-{
-    for (uint32_t i = 0; i < c->program->declared_count; i++) {
-        const fg_declared *d = &c->program->declared[i];
-        if (!d->label_count) continue;
-        const int size = (int)d->name.size;
-        fg_code_line(c, 0, "\n/* What %.*s answers after the last step. */", size, d->name.at);
-        fg_code_line(c, 0, "static inline %s_%.*s_label %s_label_of_%.*s(const %s_state *s)", c->name, size, d->name.at,
-                     c->name, size, d->name.at, c->name);
-        fg_code_line(c, 0, "{");
-        fg_code_line(c, 1, "return (%s_%.*s_label)%s;", c->name, size, d->name.at, c->slots[d->slot]);
-        fg_code_line(c, 0, "}");
-    }
-}
-
-static void write_answers(coder *c)
-{
-    bool any = false, counts = false;
-    for (uint32_t i = 0; i < c->program->declared_count; i++) {
-        const fg_declared *d = &c->program->declared[i];
-        counts = counts || d->kind == FG_KIND_COUNT;
-        if (!fg_kind_is(d->kind, FG_KIND_YES_NO | FG_KIND_LABELS)) continue;
-        if (!any) fg_code_line(c, 0, "\n/* An answer after the last step. */");
-        if (!any) begin_ask(c, "uint8_t", "answer", "answer");
-        any = true;
-        fg_code_line(c, 1, "case %s: return %s;", c->answer_names[i], c->slots[d->slot]);
-    }
-    if (any) end_ask(c, fg_code_say(c, "%s_UNSURE", c->capitals));
-    write_label_answers(c);
-    if (!counts) return;
-    fg_code_line(c, 0, "\n/* What a count stands at. */");
-    begin_ask(c, "int32_t", "count", "count");
-    for (uint32_t i = 0; i < c->program->declared_count; i++)
-        if (c->program->declared[i].kind == FG_KIND_COUNT)
-            fg_code_line(c, 1, "case %s: return %s;", c->answer_names[i], c->counts[c->program->declared[i].index]);
-    end_ask(c, "0");
-}
-
-static void write_levels(coder *c)
-{
-    static const struct {
-        const char *type, *name, *comment, *otherwise;
-    } asks[] = {{"int32_t", "level", "What an output is at; the list of outputs says in what.", "0"},
-                {"uint32_t", "colour",
-                 "The colour of a lamp, red green blue in the lower 24 bits; 0 if its level says none.", "0"},
-                {"uint8_t", "volume", "The strength of a buzzer's tone in %.", "100"},
-                {"bool", "single", "Does a bar light a single one, and not all up to it?", "false"}};
-    int32_t low = 0, high = 0;
-    for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
-        if (c->outputs[i].low < low) low = c->outputs[i].low;
-        if (c->outputs[i].high > high) high = c->outputs[i].high;
-    }
-    for (size_t k = 0; k < sizeof asks / sizeof *asks; k++) {
-        bool any = false;
-        const char *type = k == 0 && low >= INT16_MIN && high <= INT16_MAX ? "int16_t" : asks[k].type;
-        for (uint16_t i = 0; i < c->gate->size.outputs; i++) {
-            const code_output *o = &c->outputs[i];
-            const char *of[] = {o->level, o->colour, o->volume, o->single};
-            if (!of[k]) continue;
-            if (!any) fg_code_line(c, 0, "\n/* %s */", asks[k].comment);
-            if (!any) begin_ask(c, type, asks[k].name, "output");
-            any = true;
-            const bool casts = k == 0 && o->low >= 0 && o->high > UINT8_MAX;
-            fg_code_line(c, 1, "case %s: return %s%s;", c->output_names[i], casts ? fg_code_say(c, "(%s)", type) : "",
-                         of[k]);
-        }
-        if (any) end_ask(c, asks[k].otherwise);
-    }
-}
-
 static void write_prototypes(coder *c, bool texts)
 {
     fg_code_line(c, 0,
@@ -431,6 +343,9 @@ void fg_code_header(coder *c, bool texts)
     fg_code_line(c, 0, "enum { %s_UNSURE = 0, %s_NO = 1, %s_YES = 2, %s_NONE = 255 };", c->capitals, c->capitals,
                  c->capitals, c->capitals);
     fg_bake_numbers(c->namer, &c->out->text);
+    fg_code_line(
+        c, 0, "\n/* How many bytes of stack a step takes at the most on an 8-bit chip, as avr-gcc -Os compiles it. */");
+    fg_code_line(c, 0, "#define %s_STACK %s", c->capitals, CODE_STACK_PLACE);
     write_sensor_enum(c);
     write_flag_enum(c);
     write_output_enum(c);
@@ -441,8 +356,7 @@ void fg_code_header(coder *c, bool texts)
     if (c->gate->size.sensors) write_feed(c);
     if (c->gate->size.flags) write_flag_feed(c, false);
     if (c->gate->size.flags) write_flag_feed(c, true);
-    write_answers(c);
-    write_levels(c);
+    fg_code_asks(c);
     fg_code_saved(c);
     fg_code_line(c, 0, "\n#ifdef __cplusplus");
     fg_code_line(c, 0, "}");

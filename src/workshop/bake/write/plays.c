@@ -27,6 +27,9 @@ typedef struct code_playing {
 
 enum { LOOP_MOST = 1 << 30 };
 
+/* A division costs as much as some twenty subtractions on a chip that has none. */
+enum { FEW_RUNS = 20 };
+
 static const fg_segment *segment_at(const code_rows *r, const playing *p, uint16_t i)
 {
     return &r->c->gate->segments[p->sequence->first_segment + i];
@@ -92,6 +95,13 @@ static void write_times(const code_rows *r, playing *p)
     fg_code_define(c, 1, (code_definition){"uint32_t", p->times, size, fg_code_say(c, "{%s}", list), false});
 }
 
+/* Where a loop stands after the time that has passed. */
+static const char *moved_on(coder *c, const playing *p)
+{
+    return fg_code_say(c, "\3moved_on%s(%s, %s, %" PRIu64 "u)", p->is_short ? "" : "_long", p->at,
+                       p->is_short ? "\3passed" : "\3gone", p->total);
+}
+
 /* What time does to a row that plays. */
 static void pass(const code_rows *r, const playing *p, int indent)
 {
@@ -100,8 +110,7 @@ static void pass(const code_rows *r, const playing *p, int indent)
     if (p->kind == BY_SEGMENT)
         fg_code_line(c, indent, "\3play_pass(&%s, \3gone);", p->at);
     else if (p->kind == LOOPS)
-        fg_code_line(c, indent, "%s = \3moved_on%s(%s, %s, %" PRIu64 "u);", p->at, p->is_short ? "" : "_long", p->at,
-                     clock, p->total);
+        fg_code_line(c, indent, "%s = %s;", p->at, moved_on(c, p));
     else
         fg_code_line(c, indent, "if (%s < %" PRIu64 "u) %s = (%s)(%s + %s);", p->at, p->end, p->at,
                      p->is_short ? "uint16_t" : "uint32_t", p->at, clock);
@@ -139,7 +148,9 @@ static void write_segments(const code_rows *r, const playing *p, int indent)
     const uint16_t count = p->sequence->segment_count;
     if (p->kind == ENDS && p->sequence->runs > 1 && count > 1) {
         const char *type = p->is_short ? "uint16_t" : "uint32_t";
-        const char *value = fg_code_say(c, "(%s)(%s %% %" PRIu64 "u)", type, p->at, p->total);
+        const bool few = p->is_short && p->sequence->runs <= FEW_RUNS;
+        const char *value = few ? fg_code_say(c, "\3in_run(%s, %" PRIu64 "u)", p->at, p->total)
+                                : fg_code_say(c, "(%s)(%s %% %" PRIu64 "u)", type, p->at, p->total);
         at = fg_code_local(c, c->outputs[r->number].declared->name, "_in_run");
         fg_code_define(c, indent, (code_definition){type, at, "", value, false});
     }
@@ -222,7 +233,16 @@ static void play_row(const code_rows *r, uint16_t row, int indent)
     const playing *p = r->plays;
     while (p->row != row + 1) p++;
     const char *anew = begin_anew(c, p);
-    if (!p->resumes) {
+    playing begun;
+    if (!p->resumes && p->kind == LOOPS) {
+        begun = *p;
+        begun.at = fg_code_local(c, c->outputs[r->number].declared->name, "_time");
+        fg_code_define(c, indent,
+                       (code_definition){p->is_short ? "uint16_t" : "uint32_t", begun.at, "",
+                                         fg_code_say(c, "%s == %u ? %s : 0", r->row, p->row, moved_on(c, p)), false});
+        fg_code_line(c, indent, "%s = %s;", p->at, begun.at);
+        p = &begun;
+    } else if (!p->resumes) {
         fg_code_line(c, indent, "if (%s == %u) {", r->row, p->row);
         pass(r, p, indent + 1);
         fg_code_line(c, indent, "} else {");

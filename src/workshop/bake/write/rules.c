@@ -51,6 +51,7 @@ static void believe(const ruling *r, const fg_settle *settle, const char *came)
     } else if (settle->time > CODE_SHORT_TIME) {
         fg_code_line(c, 1, "\3settle_long(&%s, %s, \3gone, %" PRIu32 "u);", member, came, settle->time);
     } else {
+        c->settle_calls++;
         fg_code_line(c, 1, "\3settle(&%s, %s, \3passed, %" PRIu32 "u);", member, came, settle->time);
     }
 }

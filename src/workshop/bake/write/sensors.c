@@ -108,19 +108,22 @@ static void zero_stage(const stages *t)
         const char *moved = fg_code_local(c, t->name, "_moved_by");
         fg_code_define(
             c, 1, (code_definition){"int64_t", moved, "", fg_code_say(c, "(int64_t)%s - %s", t->value, zero), false});
-        fg_code_line(c, 1, "if (%s < INT32_MIN || %s > INT32_MAX) %s = false;", moved, moved, t->ok);
-        fg_code_line(c, 1, "%s = (int32_t)%s;", t->value, moved);
+        fg_code_line(c, 1, "if (%s >= INT32_MIN && %s <= INT32_MAX)", moved, moved);
+        fg_code_line(c, 2, "%s = (int32_t)%s;", t->value, moved);
+        fg_code_line(c, 1, "else");
+        fg_code_line(c, 2, "%s = false;", t->ok);
     }
     const int64_t span = fits ? t->s->high - t->s->low : INT32_MAX;
     if (!t->rule->circle) t->s->low = -span - !fits;
     if (!t->rule->circle) t->s->high = span;
 }
 
-/* What a display shows later has to be kept. */
+/* What is asked for later has to be kept. */
 static void keep_shown(const stages *t)
 {
     coder *c = t->c;
-    const char *value = member(t, t->type, "_shown", 0, "for the texts"), *ok = member(t, "bool", "_there", 0, NULL);
+    const char *value = member(t, t->type, "_shown", 0, "as the rules saw it"),
+               *ok = member(t, "bool", "_there", 0, NULL);
     fg_code_line(c, 1, "%s = %s;", value, t->value);
     fg_code_line(c, 1, "%s = %s;", ok, t->ok);
     t->s->value = value;
@@ -154,11 +157,13 @@ static void begin_read(const stages *t)
         fg_code_line(c, 1, "%s %s = %s;", t->type, t->value, t->s->newest);
 }
 
-static void begin_sum(const stages *t, uint16_t number)
+static void begin_sum(stages *t, uint16_t number, bool is_short)
 {
-    fg_code_line(t->c, 1, "int32_t %s = 0;", t->value);
-    fg_code_line(t->c, 1, "bool %s = false;", t->ok);
-    fg_code_sum(t->c, number, t->value, t->ok);
+    fg_code_line(t->c, 1, "%s %s = 0;", t->type, t->value);
+    if (is_short)
+        t->ok = fg_code_short_sum(t->c, number, t->value, t->ok);
+    else
+        fg_code_sum(t->c, number, t->value, t->ok);
     if (t->rule->trust == FG_TRUST_RANGE) trust_stage(t, t->value);
     if (t->rule->trust == FG_TRUST_RANGE && t->rule->trusted.low > t->s->low) t->s->low = t->rule->trusted.low;
     if (t->rule->trust == FG_TRUST_RANGE && t->rule->trusted.high < t->s->high) t->s->high = t->rule->trusted.high;
@@ -174,12 +179,12 @@ void fg_code_sensor(coder *c, uint16_t number)
     if (!s->used) return;
     const bool plain = !rule->stages && !rule->trust && !rule->window && !rule->circle;
     if (plain && !rule->term_count && !s->shown) return;
-    const bool narrow = fg_code_is_narrow(s);
+    const bool is_short = rule->term_count && fg_code_plan_short_sum(c, number), narrow = fg_code_is_narrow(s);
     t.type = narrow ? "int16_t" : "int32_t";
     t.value = fg_code_local(c, t.name, "_now");
     t.ok = fg_code_local(c, t.name, "_ok");
     if (rule->term_count)
-        begin_sum(&t, number);
+        begin_sum(&t, number, is_short);
     else
         begin_read(&t);
     if (rule->circle) s->low = 0;

@@ -52,7 +52,16 @@ static bool product(int64_t a, int64_t b, int64_t *out)
 }
 
 /* Up to here the int of every machine is enough. */
-static const char *cast_of(int64_t low, int64_t high) { return low < -32767 || high > 32767 ? "(int32_t)" : ""; }
+static bool fits_16(int64_t low, int64_t high) { return low >= -32767 && high <= 32767; }
+static const char *cast_of(int64_t low, int64_t high) { return fits_16(low, high) ? "" : "(int32_t)"; }
+
+/* A call of the variant of a part for numbers of these bounds. */
+static const char *call_of(coder *c, const char *name, const part *a, const part *b)
+{
+    const bool small = fits_16(a->low, a->high) && (!b || fits_16(b->low, b->high));
+    const char *cast = small ? "(int16_t)" : "", *second = b ? fg_code_say(c, ", %s%s", cast, b->text) : "";
+    return fg_code_say(c, "\3%s_%s(%s%s%s)", name, small ? "16" : "32", cast, a->text, second);
+}
 
 /* What both can be divided by; at least 1. */
 static int64_t shared_by(int64_t a, int64_t b)
@@ -117,7 +126,7 @@ static bool add(short_sum *s, part *a, part *b, bool adds)
 static bool pick(short_sum *s, part *a, part *b, bool lowest)
 {
     if (!may_meet(a, b) || !align(s, a, b)) return false;
-    a->text = fg_code_say(s->c, "%s(%s, %s)", lowest ? "\3lower_32" : "\3higher_32", a->text, b->text);
+    a->text = call_of(s->c, lowest ? "lower" : "higher", a, b);
     const bool low_is_a = lowest ? a->low < b->low : a->low > b->low;
     const bool high_is_a = lowest ? a->high < b->high : a->high > b->high;
     a->low = low_is_a ? a->low : b->low;
@@ -210,7 +219,7 @@ static bool negate(short_sum *s, part *a)
 
 static bool absolute(short_sum *s, part *a)
 {
-    a->text = fg_code_say(s->c, "\3magnitude_32(%s)", a->text);
+    a->text = call_of(s->c, "magnitude", a, NULL);
     const int64_t low = a->low < 0 ? -a->low : a->low, high = a->high < 0 ? -a->high : a->high;
     const bool through_zero = a->low <= 0 && a->high >= 0;
     a->low = through_zero ? 0 : low < high ? low : high;
@@ -303,22 +312,44 @@ static bool work_out(short_sum *s)
     return true;
 }
 
-bool fg_code_short_sum(coder *c, uint16_t number, const char *result, const char *ok)
+bool fg_code_plan_short_sum(coder *c, uint16_t number)
 {
     short_sum s = {.c = c, .number = number};
     if (!work_out(&s) || s.stack[0].divisor < 1) return false;
-    s.writes = true;
-    (void)work_out(&s);
     const part *v = &s.stack[0];
     code_sensor *of = &c->sensors[number];
-    fg_code_line(c, 1, "%s = %s;", ok, v->there.text);
-    if (v->divisor == 1)
-        fg_code_line(c, 1, "if (%s) %s = %s;", ok, result, v->text);
-    else
-        fg_code_line(c, 1, "if (%s) %s = \3rounded_32(%s, %" PRId64 ");", ok, result, v->text, v->divisor);
-    of->low = v->low / v->divisor - 1;
-    of->high = v->high / v->divisor + 1;
+    of->low = v->low / v->divisor - (v->divisor > 1);
+    of->high = v->high / v->divisor + (v->divisor > 1);
+    of->narrow = of->small && fits_16(of->low, of->high);
     return true;
+}
+
+/* A sum that is there whenever another one is needs no variable of its own for that: the other's; NULL if there is no
+ * such sum. */
+static const char *shared_ok(coder *c, uint16_t number, const char *there)
+{
+    const fg_sensor *rule = &c->gate->sensors[number];
+    if (rule->trust || rule->stages || rule->circle) return NULL; /* it may become faulty by itself */
+    for (uint16_t i = 0; i < c->gate->size.sensors; i++)
+        if (c->sensors[i].there && !strcmp(c->sensors[i].there, there)) return c->sensors[i].ok;
+    c->sensors[number].there = there;
+    return NULL;
+}
+
+const char *fg_code_short_sum(coder *c, uint16_t number, const char *result, const char *ok)
+{
+    short_sum s = {.c = c, .number = number, .writes = true};
+    (void)work_out(&s);
+    const part *v = &s.stack[0];
+    const char *cast = fg_code_is_narrow(&c->sensors[number]) ? "(int16_t)" : "";
+    const char *other = c->sensors[number].shown ? NULL : shared_ok(c, number, v->there.text);
+    if (!other) fg_code_line(c, 1, "bool %s = %s;", ok, v->there.text);
+    if (other) ok = other;
+    if (v->divisor == 1)
+        fg_code_line(c, 1, "if (%s) %s = %s%s;", ok, result, cast, v->text);
+    else
+        fg_code_line(c, 1, "if (%s) %s = %s\3rounded_32(%s, %" PRId64 ");", ok, result, cast, v->text, v->divisor);
+    return ok;
 }
 
 /* ---- what a wide sum would need ---- */

@@ -7,6 +7,7 @@
 
 #include <inttypes.h>
 #include <math.h>
+#include <string.h>
 
 /* Something on the stack while a sum is read: C for it, for whether it is there, and how large it can be. */
 typedef struct value {
@@ -178,7 +179,7 @@ static void sum_in_steps(summing *s, const char *result, const char *ok)
     const value *v = &s->stack[0];
     set_bounds(c, s->number, v->most);
     if (v->most <= INT32_MAX) {
-        fg_code_line(c, 1, "%s = %s;", ok, v->there.text);
+        fg_code_line(c, 1, "bool %s = %s;", ok, v->there.text);
         fg_code_line(c, 1, "if (%s) %s = (int32_t)%s;", ok, result, v->text);
         return;
     }
@@ -186,7 +187,7 @@ static void sum_in_steps(summing *s, const char *result, const char *ok)
     fg_code_line(c, 1, "int64_t %s = 0;", all);
     fg_code_line(c, 1, "if (%s) %s = %s; /* else a part may be anything */", v->there.text, all, v->text);
     fg_code_line(
-        c, 1, "%s = %s;", ok,
+        c, 1, "bool %s = %s;", ok,
         fg_code_both(c, v->there, fg_code_call(fg_code_say(c, "%s >= INT32_MIN && %s <= INT32_MAX", all, all))).text);
     fg_code_line(c, 1, "if (%s) %s = (int32_t)%s;", ok, result, all);
 }
@@ -197,7 +198,10 @@ static void sum_in_steps(summing *s, const char *result, const char *ok)
 static value called(summing *s, code_test there, const char *name, const char *arguments, double most)
 {
     coder *c = s->c;
-    const char *word = fg_code_local(c, s->name, "_part"), *good = fg_code_local(c, s->name, "_good");
+    const char *what = strncmp(name, "\3fg_", 4) != 0 ? name + 1 : name + 4, *of = strstr(what, "_of");
+    const int size = (int)(of ? (size_t)(of - what) : strlen(what)); /* "angle_of" makes an angle */
+    const char *word = fg_code_local(c, s->name, fg_code_say(c, "_%.*s", size, what)),
+               *good = fg_code_local(c, s->name, fg_code_say(c, "_%.*s_good", size, what));
     const char *call = fg_code_say(c, "%s(%s, &%s)", name, arguments, word);
     fg_code_line(c, s->indent, "int64_t %s = 0;", word);
     fg_code_define(c, s->indent,
@@ -342,13 +346,14 @@ static void write_steps(summing *s, const char *result, const char *ok)
     const value *v = &s->stack[0];
     const int32_t step = fg_code_millionths(c->gate->sensors[s->number].decimals);
     const double most = v->most / step + 1;
+    const char *type = s->indent == 1 ? "bool " : ""; /* in a branch it is declared in front of it */
     set_bounds(c, s->number, most);
     if (most >= INT32_MAX) {
         const char *call = fg_code_say(c, "\3in_steps(%s, %" PRId32 ", &%s)", v->text, step, result);
-        fg_code_line(c, s->indent, "%s = %s;", ok, fg_code_both(c, v->there, fg_code_call(call)).text);
+        fg_code_line(c, s->indent, "%s%s = %s;", type, ok, fg_code_both(c, v->there, fg_code_call(call)).text);
         return;
     }
-    fg_code_line(c, s->indent, "%s = %s;", ok, v->there.text);
+    fg_code_line(c, s->indent, "%s%s = %s;", type, ok, v->there.text);
     if (step == 1)
         fg_code_line(c, s->indent, "if (%s) %s = (int32_t)%s;", ok, result, v->text);
     else if (v->most < INT32_MAX)
@@ -391,11 +396,12 @@ static bool short_way(summing *s, const char *result, const char *ok)
     const char *call =
         fg_code_say(c, "%s = \3short_length(%s%s);", result, arguments, rule->term_count == 3 ? ", 0" : "");
     if (small.join == CODE_TRUE) {
-        fg_code_line(c, 1, "%s = %s;", ok, there.text);
+        fg_code_line(c, 1, "bool %s = %s;", ok, there.text);
         fg_code_line(c, 1, "if (%s) %s", ok, call);
         set_bounds(c, s->number, sqrt(square) + 1);
         return true;
     }
+    fg_code_line(c, 1, "bool %s;", ok);
     fg_code_line(c, 1, "if (%s) {", fg_code_both(c, there, small).text);
     fg_code_line(c, 2, "%s", call);
     fg_code_line(c, 2, "%s = true;", ok);
@@ -406,7 +412,6 @@ static bool short_way(summing *s, const char *result, const char *ok)
 void fg_code_sum(coder *c, uint16_t number, const char *result, const char *ok)
 {
     summing s = {.c = c, .number = number, .name = c->sensors[number].declared->name, .indent = 1};
-    if (fg_code_short_sum(c, number, result, ok)) return;
     fg_code_tell_wide(c, number);
     if (in_steps(c, number)) {
         sum_in_steps(&s, result, ok);

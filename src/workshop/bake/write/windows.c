@@ -24,14 +24,18 @@ code_window fg_code_window(coder *c, uint16_t number, const fg_term *t)
     const fg_text name = c->sensors[number].declared->name;
     const code_sensor *of = &c->sensors[t->sensor];
     const bool narrow = fg_code_is_narrow(of) && t->kind != FG_TERM_RATE;
+    const char *kind = t->kind == FG_TERM_RATE ? "rate" : t->kind == FG_TERM_DIP ? "dip" : "peak";
     code_window w = {.narrow = narrow};
-    w.values =
-        fg_code_member(c, narrow ? "int16_t" : "int32_t", fg_code_word(c, name, "_last"), t->count, "the last steps");
+    w.values = fg_code_member(c, narrow ? "int16_t" : "int32_t",
+                              fg_code_word(c, name, fg_code_say(c, "_%s_last", kind)), t->count, "the last steps");
     if (t->kind == FG_TERM_RATE)
-        w.far = fg_code_member(c, "uint8_t", fg_code_word(c, name, "_far"), 0, "steps on which its times may be wide");
+        w.far = fg_code_member(c, "uint8_t", fg_code_word(c, name, fg_code_say(c, "_%s_far", kind)), 0,
+                               "steps on which its times may be wide");
     if (t->kind == FG_TERM_RATE)
-        w.times = fg_code_member(c, "uint32_t", fg_code_word(c, name, "_times"), t->count, "when they were");
-    w.ring = fg_code_member(c, fg_code_say(c, "%s_ring", c->name), fg_code_word(c, name, "_ring"), 0, NULL);
+        w.times = fg_code_member(c, "uint32_t", fg_code_word(c, name, fg_code_say(c, "_%s_times", kind)), t->count,
+                                 "when they were");
+    w.ring = fg_code_member(c, fg_code_say(c, "%s_ring", c->name),
+                            fg_code_word(c, name, fg_code_say(c, "_%s_ring", kind)), 0, NULL);
     c->ring = true;
     return w;
 }

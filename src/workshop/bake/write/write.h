@@ -21,13 +21,23 @@ bool fg_code_parts(coder *c, fg_buffer *out);
 /* Adds a block, with the gate's name in place of fg_ in the names of parts. */
 void fg_code_block_write(const coder *c, const code_block *block, fg_buffer *out);
 
+/* How many bytes of stack a step takes at most on an 8-bit chip, from its code; what stands in the header for that. */
+#define CODE_STACK_PLACE "stack_of_a_step"
+size_t fg_code_stack(coder *c, fg_buffer *source);
+/* Adds code with brackets around operands and braces around branches, as MISRA C:2012 asks in its rules 12.1 and 15.6.
+ * `code` gets a NUL at its end. False without memory. */
+bool fg_code_brackets(fg_buffer *code, fg_buffer *out);
+
 /* ---- the step, one function a kind of line ---- */
 
 void fg_code_sensor(coder *c, uint16_t number);
-/* What a sensor is worked out from: code that sets its value and whether there is one. */
+/* What a sensor is worked out from: code that sets its value `result`, which is 0 before it, and declares `ok`. */
 void fg_code_sum(coder *c, uint16_t number, const char *result, const char *ok);
-/* The same in 32 bits, where the ranges of its parts allow it; false if they do not: nothing is written then. */
-bool fg_code_short_sum(coder *c, uint16_t number, const char *result, const char *ok);
+/* Can it be worked out in 32 bits? If so its range is known, and whether 16 are enough for its value. */
+bool fg_code_plan_short_sum(coder *c, uint16_t number);
+/* The same as fg_code_sum for such a one. Returns the variable that says whether there is a value: `ok` or another's.
+ */
+const char *fg_code_short_sum(coder *c, uint16_t number, const char *result, const char *ok);
 /* Says of a sum that is worked out in 64 bits which ranges would make 32 of it. */
 void fg_code_tell_wide(coder *c, uint16_t number);
 /* How many millionths a step of so many decimals is. */
@@ -47,6 +57,8 @@ void fg_code_rule(coder *c, uint16_t slot);
 /* An op that hangs on answers or on the clock. */
 void fg_code_condition(coder *c, uint16_t slot);
 void fg_code_output(coder *c, uint16_t number);
+/* Puts the lines of a large step into functions, and calls of them in their place. Sets c->out. */
+void fg_code_split(coder *c, code_block *lines);
 
 /* A function for a clamped line; returns a call of it with the present value of its source. */
 const char *fg_code_follow(coder *c, uint16_t number, const char *name);
@@ -72,6 +84,8 @@ void fg_code_saved(coder *c);
 /* Whether a latch is on, and the assignment that switches it on, by its number among latches. */
 const char *fg_code_latch_is_on(coder *c, uint16_t latch);
 const char *fg_code_latch_switch_on(coder *c, uint16_t latch);
+/* The calls that ask what the last step brought: answers, counts, levels, values. */
+void fg_code_asks(coder *c);
 /* The header, into c->header; `texts`: there are displays. */
 void fg_code_header(coder *c, bool texts);
 

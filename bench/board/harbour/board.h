@@ -3,8 +3,8 @@
  *
  * board_start    forgets everything. Called once, before the first step.
  * board_step     takes one set of readings and works out every answer and output. This call, with its arguments, is
- * what is timed. All readings are there and good; depth, bilge and wind are in tenths. board_answers  writes the
- * present answers as bytes, in the order of enum board_answer. Not timed.
+ * what is timed. All readings are there and good; depth, bilge and wind are in tenths.
+ * board_answers  writes the present answers as bytes, in the order of enum board_answer. Not timed.
  */
 #ifndef BOARD_H
 #define BOARD_H
@@ -36,6 +36,11 @@ enum board_answer {
     ANSWER_FLAGSTAFF, /* degrees */
     BOARD_ANSWERS
 };
+
+enum { BOARD_STEPS = 600 };
+
+/* The readings of a step, from 0 on: not timed. */
+void board_read(uint16_t step, board_readings *now);
 
 void board_start(void);
 void board_step(const board_readings *now);
