@@ -76,6 +76,9 @@ if $all; then
     say "the harbour's firmware on an ATmega328P"
     scripts/check-harbour-firmware.sh
 
+    say "a shelf's firmware: colours, strengths, directions"
+    scripts/check-shelf-firmware.sh
+
     say "a scale that remembers"
     scripts/check-kept.sh
 

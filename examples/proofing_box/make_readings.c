@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 /* Makes the readings of the proofing box, the same on every machine: `look` (somebody watches the sensor and warms it
  * with a hand), `notes` (somebody writes down whether the dough wants heat), `evening` (an evening with an old
- * thermostat). */
+ * thermostat), `shelf` (three minutes of the shelf, as its converters count). */
 #include <inttypes.h>
 #include <stdint.h>
 #include <stdio.h>
@@ -74,6 +74,23 @@ static void evening(uint32_t *state)
     }
 }
 
+/* Three minutes, every 100 ms: it warms up, the door is opened, it gets too warm and the fan cools it, the air gets
+ * damp twice, and both wires come off for a moment. */
+static void shelf(uint32_t *state)
+{
+    int32_t warmth = 2080, damp = 5500; /* hundredths of a degree, of a percent */
+    puts("t_ms,warmth.raw,damp.raw,door");
+    for (int32_t i = 0; i < 1800; i++) {
+        const int door = (i >= 400 && i < 460) || (i >= 1200 && i < 1320);
+        warmth += door ? (1900 - warmth) / 150 : i < 900 ? (3600 - warmth) / 320 : (2150 - warmth) / 260;
+        damp += (i >= 500 && i < 800) || (i >= 1250 && i < 1500) ? (9300 - damp) / 60 : (5600 - damp) / 50;
+        const int32_t warm_counts = ((warmth + noise(state, 10)) * 1023 + 3000) / 6000,
+                      damp_counts = ((damp + noise(state, 40)) * 1023 + 5000) / 10000;
+        printf("%" PRId32 ",%" PRId32 ",%" PRId32 ",%d\n", i * 100, i >= 1000 && i < 1040 ? 1023 : warm_counts,
+               i >= 1400 && i < 1430 ? 1023 : damp_counts, door);
+    }
+}
+
 int main(int argc, char **argv)
 {
     uint32_t state = 20261123;
@@ -84,7 +101,9 @@ int main(int argc, char **argv)
         notes(&state);
     else if (!strcmp(what, "evening"))
         evening(&state);
+    else if (!strcmp(what, "shelf"))
+        shelf(&state);
     else
-        fputs("say which: look, notes or evening\n", stderr);
+        fputs("say which: look, notes, evening or shelf\n", stderr);
     return ferror(stdout) || fflush(stdout) || !*what ? 1 : 0;
 }

@@ -43,7 +43,8 @@ static const struct {
     const char *file, *command;
 } recordings[] = {{"harbour/spring-tide.csv", MAKE_RECORDING},    {"beehive/weighings.csv", MAKE_BEEHIVE " weighings"},
                   {"beehive/season.csv", MAKE_BEEHIVE " season"}, {"proofing_box/look.csv", MAKE_BOX " look"},
-                  {"proofing_box/notes.csv", MAKE_BOX " notes"},  {"proofing_box/evening.csv", MAKE_BOX " evening"}};
+                  {"proofing_box/notes.csv", MAKE_BOX " notes"},  {"proofing_box/evening.csv", MAKE_BOX " evening"},
+                  {"proofing_box/shelf.csv", MAKE_BOX " shelf"}};
 
 /* The recordings that are kept are those that their programs make. */
 START_TEST(test_recordings)

@@ -16,6 +16,11 @@ enum { SERVO_TICKS_A_MS = F_CPU / 8 / 1000, SERVO_PERIOD = F_CPU / 8 / 50 };
 
 static bool has_servo;
 
+/* What pulse width comes out of: compare units of timers 1 and 2. */
+typedef enum channel { RED_PB1, GREEN_PB2, BLUE_PB3, LAST_PD3 } channel;
+static const uint8_t channel_pins[] = {FG_AVR_PIN(FG_AVR_B, 1), FG_AVR_PIN(FG_AVR_B, 2), FG_AVR_PIN(FG_AVR_B, 3),
+                                       FG_AVR_PIN(FG_AVR_D, 3)};
+
 static volatile uint32_t milliseconds;
 
 ISR(TIMER0_COMPA_vect) { milliseconds++; }
@@ -64,9 +69,11 @@ static void start_output(const fg_avr_output *output)
 {
     if (output->kind != FG_AVR_NOT_DRIVEN) make_output(output->pin);
     if (output->kind == FG_AVR_SERVO_A) has_servo = true;
-    if (output->kind == FG_AVR_PULSE_A || output->kind == FG_AVR_SERVO_A) make_output(FG_AVR_PIN(FG_AVR_B, 1));
-    if (output->kind == FG_AVR_PULSE_B) make_output(FG_AVR_PIN(FG_AVR_B, 2));
-    if (output->kind == FG_AVR_TONE) make_output(FG_AVR_PIN(FG_AVR_B, 3));
+    if (output->kind >= FG_AVR_PULSE_A && output->kind <= FG_AVR_PULSE_D)
+        make_output(channel_pins[output->kind - FG_AVR_PULSE_A]);
+    for (uint8_t i = RED_PB1; i <= BLUE_PB3 && output->kind == FG_AVR_COLOUR; i++) make_output(channel_pins[i]);
+    if (output->kind == FG_AVR_SERVO_A) make_output(channel_pins[RED_PB1]);
+    if (output->kind == FG_AVR_TONE) make_output(channel_pins[BLUE_PB3]);
 }
 
 void fg_avr_start(const fg_avr *board)
@@ -109,11 +116,21 @@ uint16_t fg_avr_read(const fg_avr *board, uint16_t input)
 
 /* ---- writing ---- */
 
-/* Off is off: a compare value of 0 would still be a needle of one beat. */
-static void write_pulse(uint8_t connect, volatile uint16_t *compare, uint8_t percent)
+/* Off is off: a compare value of 0 would still be a needle of one beat. `beats`: 0 to 255 of 255. */
+static void write_beats(channel which, uint8_t beats)
 {
-    *compare = (uint16_t)(has_servo ? percent * (uint32_t)SERVO_PERIOD / 100u - (percent > 0) : percent * 255u / 100u);
-    TCCR1A = (uint8_t)(percent ? TCCR1A | connect : TCCR1A & ~connect);
+    static const uint8_t connects[] = {1 << COM1A1, 1 << COM1B1, 1 << COM2A1, 1 << COM2B1};
+    volatile uint8_t *const control = which < BLUE_PB3 ? &TCCR1A : &TCCR2A;
+    if (which >= BLUE_PB3 && !(TCCR2A & 1 << WGM20)) { /* timer 2: fast, 8 bits, a 64th */
+        TCCR2A = 1 << WGM21 | 1 << WGM20;
+        TCCR2B = 1 << CS22;
+    }
+    const uint16_t compare = has_servo ? (uint16_t)(beats * (uint32_t)SERVO_PERIOD / 255u - (beats > 0)) : beats;
+    if (which == RED_PB1) OCR1A = compare;
+    if (which == GREEN_PB2) OCR1B = compare;
+    if (which == BLUE_PB3) OCR2A = beats;
+    if (which == LAST_PD3) OCR2B = beats;
+    *control = (uint8_t)(beats ? *control | connects[which] : *control & ~connects[which]);
 }
 
 /* The smallest division of the clock with which the half wave fits into 8 bits. */
@@ -140,23 +157,44 @@ static void write_servo(int16_t degrees)
     TCCR1A |= 1 << COM1A1;
 }
 
+static uint8_t percent_of(int16_t level)
+{
+    return (uint8_t)(level < -100 || level > 100 ? 100 : level < 0 ? -level : level);
+}
+
+/* Red, green and blue in the lower 24 bits; no colour is white. */
+static void write_rgb(uint16_t percent, uint32_t colour)
+{
+    const uint32_t rgb = colour & 0xffffffu ? colour : 0xffffffu;
+    write_beats(RED_PB1, (uint8_t)((uint8_t)(rgb >> 16) * percent / 100u));
+    write_beats(GREEN_PB2, (uint8_t)((uint8_t)(rgb >> 8) * percent / 100u));
+    write_beats(BLUE_PB3, (uint8_t)((uint8_t)rgb * percent / 100u));
+}
+
 void fg_avr_write(const fg_avr *board, uint16_t output, int16_t level)
 {
     if (output >= board->output_count) return;
     const fg_avr_output *out = &board->outputs[output];
-    const uint8_t percent = (uint8_t)(level < -100 || level > 100 ? 100 : level < 0 ? -level : level);
     switch ((fg_avr_output_kind)out->kind) {
     case FG_AVR_NOT_DRIVEN: return;
     case FG_AVR_SWITCH: set_pin(out->pin, level != 0); return;
     case FG_AVR_PULSE_A:
-        set_pin(out->pin, level < 0);
-        write_pulse(1 << COM1A1, &OCR1A, percent);
-        return;
     case FG_AVR_PULSE_B:
+    case FG_AVR_PULSE_C:
+    case FG_AVR_PULSE_D:
         set_pin(out->pin, level < 0);
-        write_pulse(1 << COM1B1, &OCR1B, percent);
+        write_beats((channel)(out->kind - FG_AVR_PULSE_A), (uint8_t)(percent_of(level) * 255u / 100u));
         return;
+    case FG_AVR_COLOUR: write_rgb(percent_of(level), 0); return;
     case FG_AVR_TONE: write_tone(level); return;
     case FG_AVR_SERVO_A: write_servo(level); return;
     }
+}
+
+void fg_avr_write_colour(const fg_avr *board, uint16_t output, int16_t level, uint32_t colour)
+{
+    if (output < board->output_count && board->outputs[output].kind == FG_AVR_COLOUR)
+        write_rgb(percent_of(level), colour);
+    else
+        fg_avr_write(board, output, level);
 }

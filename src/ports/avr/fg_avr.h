@@ -2,8 +2,8 @@
 /* The ATmega328P and its kin: converter channels and pins in; pins, pulse width, a servo and a tone out.
  *
  * It takes timer 0 for the clock (an interrupt each millisecond), timer 1 for pulse width on PB1 and PB2, timer 2 for a
- * tone on PB3. It needs nothing of the library: copy these two files along with a gate's baked code, say what hangs
- * where, and poll:
+ * tone on PB3 or pulse width on PB3 and PD3. It needs nothing of the library: copy these two files along with a gate's
+ * baked code, say what hangs where, and poll:
  *
  *     static const fg_avr_input inputs[] = {{FG_AVR_CONVERTER, 0}, {FG_AVR_LOW, FG_AVR_PIN(FG_AVR_D, 2)}};
  *     static const fg_avr_output outputs[] = {{FG_AVR_PULSE_A, FG_AVR_NO_PIN},
@@ -46,6 +46,9 @@ typedef enum fg_avr_output_kind {
     FG_AVR_SWITCH,     /* lamp, relay: `pin` is high while it has any strength */
     FG_AVR_PULSE_A,    /* lamp, motor: pulse width of its strength on PB1, 976 Hz; `pin` is high while it goes back */
     FG_AVR_PULSE_B,    /* the same on PB2 */
+    FG_AVR_PULSE_C,    /* the same on PB3, where no buzzer is */
+    FG_AVR_PULSE_D,    /* the same on PD3, where no buzzer is */
+    FG_AVR_COLOUR,     /* lamp of three colours: red PB1, green PB2, blue PB3; neither servo nor buzzer then */
     FG_AVR_TONE,       /* buzzer: a square wave on PB3, 31 Hz to 65 kHz; its strength is always all of it */
     FG_AVR_SERVO_A /* servo: a pulse of 1 to 2 ms for 0 to 180 degrees on PB1, every 20 ms; PB2 has 50 Hz then too */
 } fg_avr_output_kind;
@@ -70,6 +73,10 @@ uint16_t fg_avr_read(const fg_avr *board, uint16_t input);
 /* Brings an output to a level, in the numbers that baked code answers: lamp, relay, motor in % (back is negative),
  * buzzer in Hz (0 is quiet), servo in degrees. Outputs beyond the last are left alone. */
 void fg_avr_write(const fg_avr *board, uint16_t output, int16_t level);
+
+/* The same for a lamp of three colours: `colour` as baked code answers it, red green blue in the lower 24 bits; 0, no
+ * colour, is white. Its strength dims all three. Other outputs take the level alone. */
+void fg_avr_write_colour(const fg_avr *board, uint16_t output, int16_t level, uint32_t colour);
 
 /* Milliseconds since the start; wraps after 49 days. */
 uint32_t fg_avr_now(void);

@@ -3,6 +3,7 @@
 #include "workshop/explain/explain.h"
 
 #include <stdlib.h>
+#include <string.h>
 
 bool fg_explainer_start(fg_explainer *x, const fg_program *program, const fg_run *run)
 {
@@ -627,35 +628,55 @@ static bool row_lost(const fg_explainer *x, const fg_row *row)
     return !(row->when == FG_ROW_WHEN && now(x, row->slot) == FG_NO) && lost_source(x, row);
 }
 
+/* Reasons in a row, each told once: rows on the same bands are unsure for the same reason. */
+typedef struct reasons {
+    fg_buffer *out;
+    size_t begins[16], count; /* where each stands, from its first character on */
+} reasons;
+
+static void add_row_reason(const fg_explainer *x, const fg_row *row, const char *lead, reasons *told)
+{
+    fg_buffer *out = told->out;
+    const size_t before = out->size;
+    fg_buffer_add_c(out, told->count ? "; " : lead);
+    const size_t begin = out->size;
+    if (row_lost(x, row))
+        add_faulty(x, lost_source(x, row), out);
+    else
+        fg_explain_slot(x, row->slot, out);
+    if (out->full) return;
+    const size_t size = out->size - begin;
+    for (size_t i = 0; i < told->count; i++) {
+        if (told->begins[i] + size > before || memcmp(out->text + told->begins[i], out->text + begin, size) != 0)
+            continue;
+        const size_t end = told->begins[i] + size;
+        if (end != before && memcmp(out->text + end, "; ", 2) != 0) continue;
+        out->size = before;
+        return;
+    }
+    if (told->count < sizeof told->begins / sizeof *told->begins) told->begins[told->count++] = begin;
+}
+
 static void rest_reason(const fg_explainer *x, const fg_output *output, fg_buffer *out)
 {
     const fg_row *rows = &x->program->gate.rows[output->first_row];
-    int turned = 0, listed = 0;
+    int turned = 0;
+    reasons told = {.out = out};
     fg_buffer_add_c(out, "no row holds");
     for (uint16_t i = 0; i < output->row_count; i++) turned += rows[i].when == FG_ROW_WHEN && changed(x, rows[i].slot);
     for (uint16_t i = 0; i < output->row_count; i++) {
-        const bool lost = row_lost(x, &rows[i]);
-        if (!lost && (rows[i].when != FG_ROW_WHEN || (turned && !changed(x, rows[i].slot)))) continue;
-        fg_buffer_add_c(out, listed++ ? "; " : ": ");
-        if (lost)
-            add_faulty(x, lost_source(x, &rows[i]), out);
-        else
-            fg_explain_slot(x, rows[i].slot, out);
+        if (!row_lost(x, &rows[i]) && (rows[i].when != FG_ROW_WHEN || (turned && !changed(x, rows[i].slot)))) continue;
+        add_row_reason(x, &rows[i], ": ", &told);
     }
 }
 
 static void unsure_rows(const fg_explainer *x, const fg_output *output, uint16_t count, fg_buffer *out)
 {
     const fg_row *rows = &x->program->gate.rows[output->first_row];
-    int listed = 0;
+    reasons told = {.out = out};
     for (uint16_t i = 0; i < count; i++) {
-        const bool lost = row_lost(x, &rows[i]);
-        if (!lost && (rows[i].when != FG_ROW_WHEN || now(x, rows[i].slot) != FG_UNSURE)) continue;
-        if (listed++) fg_buffer_add_c(out, "; ");
-        if (lost)
-            add_faulty(x, lost_source(x, &rows[i]), out);
-        else
-            fg_explain_slot(x, rows[i].slot, out);
+        if (!row_lost(x, &rows[i]) && (rows[i].when != FG_ROW_WHEN || now(x, rows[i].slot) != FG_UNSURE)) continue;
+        add_row_reason(x, &rows[i], "", &told);
     }
 }
 
