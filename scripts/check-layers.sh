@@ -19,7 +19,7 @@ hosted='[a-z_0-9]+\.h|sys/[a-z]+\.h'
 public="$core|ficklegate/(language|sim|files|lines|recordings|replay|compare|live|watch|keep|serial|broker|stand_in|scenes|trials|coverage|summary|save|tune|why|draw|bake|findings|number_lines|workshop)\.h"
 rules="
 include|$freestanding|stdio\.h|ficklegate/[a-z_]+\.h
-src/core|$freestanding|$core|[a-z_]+\.h
+src/core|avr/pgmspace\.h|$freestanding|$core|[a-z_]+\.h
 src/language/compiler.h|$language|language/text/(arena|text|token)\.h|language/tree/node\.h
 src/language/text|$language
 src/language/tree|$language|language/text/[a-z_]+\.h
