@@ -93,8 +93,12 @@ if $all; then
     scripts/mutate-code.sh
     scripts/bench-code.sh
 
-    say "what a step costs"
+    say "what a step costs, and a row"
     scripts/bench-step.sh
+    scripts/bench-replay.sh
+
+    say "rows in blocks"
+    scripts/check-blocks.sh
 
     say "which limits the trials pin down"
     tests/move_limits.sh

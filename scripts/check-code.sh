@@ -37,7 +37,7 @@ play() { # gate, name, how it is fed, options of bake, rounds
         cmp -s "$code.wanted" "$code.got" || { echo "$2 $3 differs"; return ${FIRST:+255}; }
     done
     [ -z "${FIRST:-}" ] || { echo "$2 $3 same"; rm -f "$code".*; return; }
-    [ "$3" = units ] || g++ -x c++ -std=c++17 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror -fsyntax-only "$code.c" || { echo "$2 $3 is no C++"; return; }
+    case $2_$3 in *_units | random_* | sums_*) ;; *) false ;; esac || g++ -x c++ -std=c++17 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror -fsyntax-only "$code.c" || { echo "$2 $3 is no C++"; return; }
     echo "$2 $3 same"
     rm -f "$code".*
 }

@@ -405,6 +405,11 @@ void fg_feed_flag_fault(fg_run *run, uint16_t flag, fg_time at);
  * may wrap. A step before the last one (2^31 ms and more behind it are before it) counts as if no time had passed. */
 void fg_step(fg_run *run, fg_time now);
 
+/** What a step does to sensors and flags, and nothing else: for who knows that no answer and no output would change,
+ * and leaves steps out. What a sensor remembers is as behind a step once as many of these were made as its windows hold
+ * values; how long one has been stuck is not. */
+void fg_step_inputs(fg_run *run, fg_time now);
+
 /** The time of the last step, by a clock that began as the first step's and never goes back; 0 before it. */
 fg_time fg_run_now(const fg_run *run);
 

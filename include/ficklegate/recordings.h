@@ -33,6 +33,23 @@ typedef struct fg_progress {
     void (*tell)(void *context, uint64_t rows, uint64_t done, uint64_t all);
 } fg_progress;
 
+/** What a column of plain numbers is read as: whole steps of so many decimals, or 0 and 1 of a flag. */
+typedef struct fg_number_column {
+    bool wanted, is_flag;
+    uint8_t decimals;
+} fg_number_column;
+
+#define FG_NUMBER_NONE INT32_MIN /**< in place of a number: nothing was read */
+
+/** Rows of plain numbers that stand behind one another, each in a line of its own. */
+typedef struct fg_number_rows {
+    size_t count, width;
+    const int64_t *t_ms;           /**< as those of `row` */
+    const int32_t *const *columns; /**< `width` of them, the wanted ones in their order: `count` numbers each */
+    bool holes;                    /**< somewhere nothing was read */
+    uint64_t line;                 /**< of the first row */
+} fg_number_rows;
+
 /** What a recording is played into. Each may end the reading by returning false. */
 typedef struct fg_recording_sink {
     void *context;
@@ -44,12 +61,20 @@ typedef struct fg_recording_sink {
     /** The first reading of this name that has a unit behind it, in lines as boards print them; may be NULL. False: the
      * unit belongs to what was read, as in 15 deg, and stays in the cells. */
     bool (*unit)(void *context, fg_text name, fg_text unit, uint64_t line);
+    /** Behind the heading: what each column is wanted as, one for each; NULL: all rows come as cells. With a list rows
+     * of plain numbers come by `numbers`, several at once and in their order among the others. A row is plain if each
+     * wanted cell is empty or a decimal that is a whole number of its steps within 32 bits. Both may be NULL. */
+    const fg_number_column *(*wanted)(void *context);
+    bool (*numbers)(void *context, const fg_number_rows *rows, fg_mistake *mistake);
 } fg_recording_sink;
 
 /** How a recording is to be read; zero: as it is. */
 typedef struct fg_recording_options {
-    fg_time every;  /**< ms between rows, for one without a time column; 0: it has one */
-    bool row_steps; /**< Replays: a gate with `every` steps once for each row, as a board that is late does */
+    fg_time every;     /**< ms between rows, for one without a time column; 0: it has one */
+    size_t block_rows; /**< rows of plain numbers that are read at once; 0: as many as are quick */
+    bool by_cells;     /**< every row as cells */
+    bool row_by_row;   /**< Replays: no row is left out, although nothing changes in it */
+    bool row_steps;    /**< Replays: a gate with `every` steps once for each row, as a board that is late does */
     const fg_setting *columns; /**< name: what the column `value` of the recording is called here */
     size_t column_count;
     /** The names of numbers that stand in lines without a heading, in their order, with commas between: "t_ms,depth".

@@ -77,9 +77,11 @@ typedef struct fg_replay_report {
     uint16_t finer_sensor;                                             /**< the same by its index */
     uint8_t finer_decimals; /**< what the readings of that sensor need, at most 6 */
     uint64_t faulty_steps;  /**< steps of a sensor or flag that was faulty, summed */
-    uint64_t zeros_missed;  /**< `zero when` began while the sensor was faulty: the old zero stayed */
-    uint64_t refused;       /**< starts of a pulse that came to nothing, as it waits for `again` or is stopped */
-    int64_t refused_ms;     /**< the first of them */
+    uint64_t left_out; /**< steps that were not worked out, because it was known beforehand that they change nothing */
+    const char *busy;  /**< why the newest one that changed nothing had to be, all the same; NULL: there was none */
+    uint64_t zeros_missed; /**< `zero when` began while the sensor was faulty: the old zero stayed */
+    uint64_t refused;      /**< starts of a pulse that came to nothing, as it waits for `again` or is stopped */
+    int64_t refused_ms;    /**< the first of them */
     char refused_name[FG_SHOWN_MOST + 1];
     char refused_why[100]; /**< what it waited for */
     uint64_t unreadable_line;

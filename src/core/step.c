@@ -299,3 +299,15 @@ void fg_step(fg_run *run, fg_time now)
     for (uint16_t i = 0; run->moved && i < gate->size.previously; i++)
         run->previously[i] = run->answers[gate->previously[i]];
 }
+
+/* Sums stand behind their parts, so the order of the ops is theirs as well. */
+void fg_step_inputs(fg_run *run, fg_time now)
+{
+    const fg_gate *gate = run->gate;
+    move_clock(run, now);
+    for (uint16_t i = 0; i < gate->size.ops; i++) {
+        const fg_op *op = &gate->ops[i];
+        if (op->kind == FG_OP_SENSOR) (void)sensor_step(run, op->rule);
+        if (op->kind == FG_OP_FLAG && !run->flags[op->rule].steady) (void)flag_step(run, op->rule);
+    }
+}

@@ -272,6 +272,11 @@ void tool_print_report(const tool_options *options, const fg_replay_report *repo
         tool_say("%s: %s of %s had no effect, the first at %" PRId64 ".%03" PRId64 " s: %s\n", path,
                  tool_counted(report->refused, "start", a), report->refused_name, report->refused_ms / 1000,
                  report->refused_ms % 1000, report->refused_why);
+    if (options->verbose && report->left_out)
+        tool_say("%s: %s of %s changed nothing and needed no working out\n", path, tool_grouped(report->left_out, a),
+                 tool_counted(report->steps, "step", b));
+    else if (options->verbose && report->busy)
+        tool_say("%s: every step was worked out: %s\n", path, report->busy);
     if (report->overlooked)
         tool_say("%s: %s arrived between two steps and %s not used\n", path,
                  tool_counted(report->overlooked, "reading", a), report->overlooked == 1 ? "was" : "were");

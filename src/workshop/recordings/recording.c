@@ -103,7 +103,7 @@ fg_status fg_recording_read(const char *path, const fg_recording_options *option
     fg_stream *stream = fg_stream_open(path, mistake);
     if (!stream) return mistake->status;
     r.stream = stream;
-    char *block = malloc(FG_BLOCK);
+    char *block = malloc(FG_BLOCK + FG_BLOCK_BEHIND);
     if (block)
         read_form(&r, stream, block);
     else

@@ -65,8 +65,24 @@ fg_status fg_rows_status(const fg_rows *rows);
 /* The names of the columns; they are trimmed and renamed in place. */
 void fg_rows_heading(fg_rows *rows, fg_text *columns, size_t count, uint64_t line);
 void fg_rows_row(fg_rows *rows, const fg_text *cells, size_t count, uint64_t line);
+/* Takes the time of a plain row: false if only fg_rows_row can tell what it means. */
+bool fg_rows_plain_time(fg_rows *rows, int64_t *t_ms);
+/* Hands on rows of plain numbers, each of which went through fg_rows_plain_time. */
+void fg_rows_numbers(fg_rows *rows, const fg_number_rows *numbers);
 
-enum { FG_BLOCK = 1 << 18, FG_ROW_MOST = 8 << 20, FG_PROGRESS_ROWS = 16384 };
+/* Behind a block there are bytes that may be read, whatever they are. */
+enum { FG_BLOCK_BEHIND = 16, FG_BLOCK = 1 << 18, FG_ROW_MOST = 8 << 20, FG_PROGRESS_ROWS = 16384 };
+
+/* ---- plain.c: rows of plain numbers, read without taking them apart into cells ---- */
+
+typedef struct fg_plain fg_plain;
+
+/* NULL if the sink wants none; `full` says that there was no memory. Behind the heading. */
+fg_plain *fg_plain_start(fg_rows *rows, char delimiter, bool *full);
+/* Reads whole lines from `at`, the first of which is `line`, up to one that is not plain or the end, and hands their
+ * rows on. `end`: behind a newline. Returns how many bytes and, by `lines`, how many lines those were. */
+size_t fg_plain_read(fg_plain *plain, const char *at, const char *end, uint64_t line, uint64_t *lines);
+void fg_plain_end(fg_plain *plain);
 
 /* ---- ahead.c: forms that tell their columns line by line ---- */
 

@@ -19,6 +19,10 @@ typedef struct reader {
     bool after_return;   /* the last row ended in CR: an LF right behind it belongs to it */
     bool within_row;     /* what was fed so far ends within a row */
 
+    char delimiter;
+    bool tried;                      /* whether plain rows are wanted is known */
+    fg_plain *plain;                 /* NULL: they are not */
+    unsigned odd_lines;              /* the quick way has come to so many in a row that are not plain */
     bool semicolons;                 /* separate the cells, so a comma in a number is its decimal point */
     bool told;                       /* that */
     uint64_t empty_rows, empty_line; /* rows of empty cells that wait for one that is not, and where they began */
@@ -180,22 +184,82 @@ static unsigned char delimiter_of(const char *block, size_t size)
     return counts[2] > counts[0] ? '\t' : ',';
 }
 
+/* Behind the heading it is known whether plain rows are wanted. */
+static void try_plain(reader *r)
+{
+    bool full;
+    r->tried = true;
+    r->plain = fg_plain_start(r->rows, r->delimiter, &full);
+    if (full)
+        r->rows->status = fg_mistake_set(r->rows->mistake, FG_ERROR_MEMORY, r->rows->path, 0,
+                                         "there is not enough memory to read it");
+}
+
+static void feed_cells(reader *r, struct csv_parser *parser, const char *at, size_t size, bool *comment)
+{
+    if (*comment || memchr(at, '#', size))
+        feed_lines(r, parser, at, size, comment);
+    else
+        feed(r, parser, at, size);
+}
+
+/* How much is taken apart into cells before the quick way is tried again: one line, but many where lines are hardly
+ * ever plain. */
+static size_t size_of_odd(const reader *r, const char *at, const char *end)
+{
+    enum { OFTEN = 8, MANY = 1 << 14 };
+    const size_t all = (size_t)(end - at), many = r->odd_lines < OFTEN ? 1 : all < MANY ? all : MANY;
+    const char *newline = r->tried && !r->plain ? NULL : memchr(at + many - 1, '\n', all - many + 1);
+    return newline ? (size_t)(newline - at) + 1 : all;
+}
+
+/* Whole lines: those that are plain by the quick way, the others as cells. */
+static void feed_whole_lines(reader *r, struct csv_parser *parser, const char *at, const char *end, bool *comment)
+{
+    while (at < end && r->rows->status == FG_OK) {
+        const bool between = !r->within_row && !*comment && !r->empty_rows;
+        if (!r->tried && r->rows->headed) try_plain(r);
+        if (r->plain && between && r->rows->status == FG_OK) {
+            uint64_t lines;
+            at += fg_plain_read(r->plain, at, end, r->line, &lines);
+            r->line += lines;
+            r->odd_lines = lines ? 0 : r->odd_lines + 1;
+            if (at == end || r->rows->status != FG_OK) return;
+        }
+        const size_t size = size_of_odd(r, at, end);
+        feed_cells(r, parser, at, size, comment);
+        at += size;
+    }
+}
+
+/* Up to the last newline, or all if there is none; what is left waits at the beginning of the block. */
+static size_t feed_block(reader *r, struct csv_parser *parser, char *block, size_t size, bool *comment)
+{
+    size_t whole = size;
+    while (whole && block[whole - 1] != '\n') whole--;
+    if (whole)
+        feed_whole_lines(r, parser, block, block + whole, comment);
+    else
+        feed_cells(r, parser, block, whole = size, comment); /* a line that is longer than the block */
+    memmove(block, block + whole, size - whole);
+    return size - whole;
+}
+
 static void read_blocks(reader *r, struct csv_parser *parser, fg_stream *stream, char *block, size_t size)
 {
     bool comment = false;
-    while (r->rows->status == FG_OK && size) {
-        if (memchr(block, '\0', size)) {
+    size_t left = 0; /* of the last block, in front of what is new */
+    while (r->rows->status == FG_OK && size > left) {
+        if (memchr(block + left, '\0', size - left)) {
             fg_rows_fail(r->rows, r->line, "there is a NUL byte near this line; a recording is a text file");
             return;
         }
-        if (comment || memchr(block, '#', size))
-            feed_lines(r, parser, block, size, &comment);
-        else
-            feed(r, parser, block, size);
+        left = feed_block(r, parser, block, size, &comment);
         if (r->rows->status != FG_OK) return;
-        size = fg_stream_read(stream, block, FG_BLOCK, r->rows->mistake);
+        size = left + fg_stream_read(stream, block + left, FG_BLOCK - left, r->rows->mistake);
         if (*r->rows->mistake->text) r->rows->status = fg_rows_status(r->rows);
     }
+    if (r->rows->status == FG_OK && left) feed_cells(r, parser, block, left, &comment);
     if (r->rows->status == FG_OK && csv_fini(parser, on_cell, on_row, r) != 0)
         fg_rows_fail(r->rows, r->row_line, "a quote that begins in this row is not closed");
 }
@@ -208,6 +272,7 @@ void fg_csv_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
         const unsigned char delimiter = delimiter_of(block, size);
         csv_set_blk_size(&parser, 1 << 16);
         csv_set_delim(&parser, delimiter);
+        r.delimiter = (char)delimiter;
         r.semicolons = delimiter == ';';
         if (delimiter != ',' && rows->sink->note)
             rows->sink->note(rows->sink->context, delimiter == ';' ? "its cells are separated by semicolons"
@@ -218,6 +283,7 @@ void fg_csv_read(fg_rows *rows, fg_stream *stream, char *block, size_t size)
         rows->status =
             fg_mistake_set(rows->mistake, FG_ERROR_MEMORY, rows->path, 0, "there is not enough memory to read it");
     }
+    fg_plain_end(r.plain);
     free(r.ends);
     free(r.texts);
     fg_buffer_free(&r.cells);

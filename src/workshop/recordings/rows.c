@@ -335,6 +335,30 @@ static bool unwrap_time(fg_rows *r, uint64_t line, int64_t *t_ms)
     return true;
 }
 
+bool fg_rows_plain_time(fg_rows *r, int64_t *t_ms)
+{
+    if (r->begins_anew || (r->count && *t_ms < r->written_ms)) return false;
+    if (r->count && *t_ms > r->written_ms) r->gap_ms = *t_ms - r->written_ms;
+    r->written_ms = *t_ms;
+    *t_ms += r->wrapped_ms;
+    r->count++;
+    return true;
+}
+
+static void end_by_sink(fg_rows *r)
+{
+    r->status = fg_rows_status(r);
+    if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
+}
+
+void fg_rows_numbers(fg_rows *r, const fg_number_rows *numbers)
+{
+    const uint64_t before = r->count - numbers->count;
+    if (!numbers->count || r->status != FG_OK) return;
+    if (before / FG_PROGRESS_ROWS != r->count / FG_PROGRESS_ROWS && r->sink->progress.tell) tell_progress(r);
+    if (!r->sink->numbers(r->sink->context, numbers, r->mistake)) end_by_sink(r);
+}
+
 void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
 {
     int64_t t_ms = 0;
@@ -348,8 +372,5 @@ void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
     if (is_heading_again(r, cells, line)) return;
     if (!time_of(r, cells, line, &t_ms) || !unwrap_time(r, line, &t_ms)) return;
     if (++r->count % FG_PROGRESS_ROWS == 0 && r->sink->progress.tell) tell_progress(r);
-    if (!r->sink->row(r->sink->context, t_ms, cells, count, line, r->mistake)) {
-        r->status = fg_rows_status(r);
-        if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
-    }
+    if (!r->sink->row(r->sink->context, t_ms, cells, count, line, r->mistake)) end_by_sink(r);
 }

@@ -270,6 +270,29 @@ void fg_player_cell(fg_player *p, const fg_input *input, fg_text cell, uint64_t 
     if (!fg_sim_put(&p->sim, input->number, kind, value, p->clock) && p->pace) p->report->overlooked += told;
 }
 
+void fg_player_number(fg_player *p, const fg_input *input, int32_t number)
+{
+    const fg_reading_kind kind = input->counts ? FG_READING_COUNTS : FG_READING_VALUE;
+    if (!fg_sim_put(&p->sim, input->number, kind, number, p->clock) && p->pace)
+        p->report->overlooked += is_told(p, p->t_ms);
+}
+
+void fg_player_left_out(fg_player *p, uint64_t rows, int64_t t_ms)
+{
+    if (is_told(p, t_ms)) {
+        const uint64_t before = p->report->faulty_steps;
+        count_faulty(p);
+        p->report->faulty_steps = before + rows * (p->report->faulty_steps - before);
+        p->report->steps += rows;
+        p->report->left_out += rows;
+        p->report->rows += rows;
+    }
+    p->clock = clock_after(p, t_ms - p->t_ms);
+    p->t_ms = t_ms;
+    p->next_ms += (int64_t)rows * p->pace;
+    p->waits = false;
+}
+
 bool fg_player_row_ends(fg_player *p)
 {
     const bool between = p->pace && p->next_ms != p->t_ms; /* no step is for this row */

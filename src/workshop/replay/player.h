@@ -74,6 +74,10 @@ bool fg_player_until(fg_player *p, int64_t t_ms, uint64_t line);
 void fg_player_row(fg_player *p, int64_t t_ms);
 /* A cell of that row. One that is no number, or one that no sensor can hold, is a faulty reading. */
 void fg_player_cell(fg_player *p, const fg_input *input, fg_text cell, uint64_t line);
+/* The same for a number: of a flag 0 or 1. */
+void fg_player_number(fg_player *p, const fg_input *input, int32_t number);
+/* Rows were left out that change nothing, each a step: so many, the last at `t_ms`. Behind fg_player_until. */
+void fg_player_left_out(fg_player *p, uint64_t rows, int64_t t_ms);
 /* What a board said in it, which its step is held against. */
 void fg_player_say(fg_player *p, const fg_declared *of, fg_text said, uint64_t line);
 /* That was the whole row. */

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 /* A recording through a gate on the simulated board: rows become readings, steps become reports of what changed. */
 #include "workshop/recordings/recording.h"
-#include "workshop/replay/player.h"
+#include "workshop/replay/quiet.h"
 
 #include <ficklegate/scenes.h>
 
@@ -20,26 +20,159 @@ typedef struct replay {
     const fg_readings *readings;
     column *columns;
     size_t column_count;
-    int64_t first_ms; /* of the first row, as written */
-    bool over;        /* the part to report has ended */
+    fg_number_column *wanted; /* of each column, where plain numbers do */
+    fg_input *inputs;         /* of each wanted column */
+    fg_quiet quiet;
+    bool may_leave_out; /* rows in which nothing changes */
+    int64_t first_ms;   /* of the first row, as written */
+    bool over;          /* the part to report has ended */
 } replay;
 
 /* ---- rows ---- */
+
+/* The first row sets the clock. */
+static int64_t from_first(replay *r, int64_t t_ms)
+{
+    fg_player *p = &r->player;
+    if (!p->began) {
+        r->first_ms = t_ms;
+        p->clock = (fg_time)(uint64_t)t_ms;
+    }
+    return t_ms - r->first_ms;
+}
+
+static bool is_behind(const replay *r, int64_t t_ms) { return r->readings->to_ms && t_ms > r->readings->to_ms; }
+
+/* Plays up to a row; false if it is behind the part, or the observer has seen enough. */
+static bool begin_row(replay *r, int64_t t_ms, uint64_t line)
+{
+    fg_player *p = &r->player;
+    r->over = is_behind(r, t_ms);
+    if (!fg_player_until(p, r->over && p->pace ? r->readings->to_ms + 1 : t_ms, line) || r->over) return false;
+    fg_player_row(p, t_ms);
+    return true;
+}
+
+/* Is a row the very next step, and within the part? */
+static bool follows_on(const replay *r, int64_t t_ms, int64_t before_ms)
+{
+    const fg_player *p = &r->player;
+    if (t_ms <= before_ms || t_ms - p->t_ms >= r->quiet.until || is_behind(r, t_ms)) return false;
+    return !p->pace || t_ms - before_ms == p->pace;
+}
+
+enum { PAUSE_MOST = 7 };
+
+/* Before which row the stretch that begins here ends. */
+static size_t end_of_stretch(replay *r, const fg_number_rows *rows, size_t from)
+{
+    enum { FIRST_LOOK = 64 };
+    size_t to = from, timely = from;
+    for (size_t look = FIRST_LOOK, most = from; to == most && to + 1 < rows->count; look *= 2) {
+        most = rows->count - 1 - to < look ? rows->count - 1 : to + look;
+        to += fg_quiet_rows(&r->quiet, rows, to, most);
+    }
+    for (int64_t before = r->player.t_ms; timely < to; timely++) {
+        const int64_t t_ms = rows->t_ms[timely] - r->first_ms;
+        if (!follows_on(r, t_ms, before)) break;
+        before = t_ms;
+    }
+    if (timely > from && rows->t_ms[timely] == rows->t_ms[timely - 1]) timely--; /* both have one step */
+    return timely;
+}
+
+/* The newest of the rows that are left out go into the windows. */
+static void fill_windows(replay *r, const fg_number_rows *rows, size_t from, size_t to)
+{
+    fg_run *run = r->player.run;
+    const uint16_t sensors = r->player.program->gate.size.sensors;
+    for (size_t i = to - from > r->quiet.memory ? to - r->quiet.memory : from; i < to; i++) {
+        const fg_time now = r->player.clock + (fg_time)(rows->t_ms[i] - r->first_ms - r->player.t_ms);
+        for (size_t k = 0; k < rows->width; k++) {
+            const fg_input *input = &r->inputs[k];
+            const int32_t number = rows->columns[k][i];
+            if (input->number >= sensors)
+                fg_feed_flag(run, (uint16_t)(input->number - sensors), number != 0, now);
+            else if (input->counts)
+                fg_feed_counts(run, input->number, number, now);
+            else
+                fg_feed(run, input->number, number, now);
+        }
+        fg_step_inputs(run, now);
+    }
+}
+
+/* Leaves out the rows from this one on that change nothing, and says how many. The rows before it have had their
+ * steps. */
+static size_t leave_out(replay *r, const fg_number_rows *rows, size_t from)
+{
+    enum { WORTH_IT = 4 };
+    fg_player *p = &r->player;
+    fg_quiet *q = &r->quiet;
+    const int64_t first = rows->t_ms[from] - r->first_ms;
+    if (q->pause && q->pause--) return 0;
+    if (!from || rows->count - from < WORTH_IT || first < p->from_ms) return 0;
+    if (p->pace && (p->next_ms != first || p->t_ms + p->pace != first)) return 0;
+    const size_t to = fg_quiet_find(q, rows, from - 1) ? end_of_stretch(r, rows, from) : from;
+    if (to - from < WORTH_IT) {
+        if (q->why) p->report->busy = q->why;
+        q->pause = q->next_pause = q->next_pause < PAUSE_MOST ? 2 * q->next_pause + 1 : PAUSE_MOST;
+        return 0;
+    }
+    q->next_pause = 0;
+    fill_windows(r, rows, from, to);
+    fg_player_left_out(p, to - from, rows->t_ms[to - 1] - r->first_ms);
+    return to - from;
+}
+
+static bool on_numbers(void *context, const fg_number_rows *rows, fg_mistake *mistake)
+{
+    replay *r = context;
+    (void)mistake;
+    for (size_t i = 0; i < rows->count; i++) {
+        if (r->may_leave_out && r->player.began && !is_behind(r, rows->t_ms[i] - r->first_ms)) {
+            if (!fg_player_until(&r->player, rows->t_ms[i] - r->first_ms, rows->line + i)) return false;
+            i += leave_out(r, rows, i);
+        }
+        if (!begin_row(r, from_first(r, rows->t_ms[i]), rows->line + i)) return false;
+        for (size_t k = 0; k < rows->width; k++)
+            if (rows->columns[k][i] != FG_NUMBER_NONE) fg_player_number(&r->player, &r->inputs[k], rows->columns[k][i]);
+        if (!fg_player_row_ends(&r->player)) return false;
+    }
+    return true;
+}
+
+/* Where every cell is a reading, numbers will do. */
+static const fg_number_column *wanted_numbers(void *context)
+{
+    replay *r = context;
+    const fg_replay_observer *observer = r->player.observer;
+    size_t count = 0;
+    if (observer->row || observer->said) return NULL;
+    r->wanted = calloc(r->column_count + 1, sizeof *r->wanted);
+    r->inputs = calloc(r->column_count + 1, sizeof *r->inputs);
+    if (!r->wanted || !r->inputs) return NULL; /* by cells then */
+    for (size_t i = 0; i < r->column_count; i++) {
+        const fg_input *input = &r->columns[i].input;
+        if (!input->declared) continue;
+        r->wanted[i] = (fg_number_column){.wanted = true,
+                                          .is_flag = input->declared->kind == FG_KIND_FLAG,
+                                          .decimals = input->counts ? 0 : input->declared->decimals};
+        r->inputs[count++] = *input;
+    }
+    r->quiet = (fg_quiet){.run = r->player.run, .inputs = r->inputs, .width = count};
+    r->may_leave_out = fg_quiet_start(&r->quiet) && !observer->step && !r->readings->options.row_by_row;
+    return r->wanted;
+}
 
 static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake)
 {
     replay *r = context;
     fg_player *p = &r->player;
     (void)mistake;
-    if (!p->began) {
-        r->first_ms = t_ms;
-        p->clock = (fg_time)(uint64_t)t_ms;
-    }
-    const int64_t from_first = t_ms - r->first_ms, last = r->readings->to_ms;
-    r->over = last && from_first > last;
-    if (!fg_player_until(p, r->over && p->pace ? last + 1 : from_first, line) || r->over) return false;
-    fg_player_row(p, from_first);
-    if (p->observer->row && !p->observer->row(p->observer->context, from_first, cells, count)) {
+    const int64_t now = from_first(r, t_ms);
+    if (!begin_row(r, now, line)) return false;
+    if (p->observer->row && !p->observer->row(p->observer->context, now, cells, count)) {
         p->stopped = true;
         return false;
     }
@@ -175,7 +308,8 @@ static bool on_unit(void *context, fg_text name, fg_text unit, uint64_t line)
 static fg_status read_all(replay *r, const fg_readings *readings, fg_mistake *mistake)
 {
     const fg_player *p = &r->player;
-    const fg_recording_sink sink = {r, on_heading, on_row, on_note, p->observer->progress, on_unit};
+    const fg_recording_sink sink = {r,       on_heading,     on_row,    on_note, p->observer->progress,
+                                    on_unit, wanted_numbers, on_numbers};
     fg_recording_options options = readings->options;
     if (!options.only.size) options.only = fg_player_only(p);
     fg_status status = readings->scene ? fg_scene_read(p->program, readings->scene, &sink, mistake)
@@ -210,6 +344,9 @@ fg_status fg_replay(const fg_program *program, const fg_readings *readings, cons
     if (fg_player_is_cut_short(&r.player) || (status == FG_ERROR_MEMORY && !*mistake->text))
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, name, 0, "there is not enough memory to play it");
     free(r.columns);
+    free(r.wanted);
+    free(r.inputs);
+    fg_quiet_end(&r.quiet);
     fg_player_end(&r.player);
     return status;
 }

@@ -329,7 +329,7 @@ bool fg_code_plan_short_sum(coder *c, uint16_t number)
 static const char *shared_ok(coder *c, uint16_t number, const char *there)
 {
     const fg_sensor *rule = &c->gate->sensors[number];
-    if (rule->trust || rule->stages || rule->circle) return NULL; /* it may become faulty by itself */
+    if (!there || rule->trust || rule->stages || rule->circle) return NULL; /* it may become faulty by itself */
     for (uint16_t i = 0; i < c->gate->size.sensors; i++)
         if (c->sensors[i].there && !strcmp(c->sensors[i].there, there)) return c->sensors[i].ok;
     c->sensors[number].there = there;

@@ -1,0 +1,41 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# What a replay costs in instructions a row beside the same gate by hand (bench/replay), which maps the file, trusts every cell and gives
+# no reasons: the difference of two lengths, so that starting does not count. The same of rows that are read as cells and stepped one by
+# one. Fails where a figure is more than 3 % over the one kept in bench/replay/figures; `bench-replay.sh --keep` keeps the new ones.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+cmake --preset release >/dev/null
+cmake --build --preset release -- --quiet
+bench=bench/replay out=build/bench/replay
+mkdir -p $out
+cc -O2 -std=c11 -o $out/make_recording $bench/make_recording.c
+cc -O2 -std=gnu11 -o $out/by_hand $bench/by_hand.c
+for rows in 20000 60000; do
+    $out/make_recording $rows 1 >$out/$rows.csv
+    # one cell in quotes in each row is enough for the general reader
+    sed '2,$s/,\([^,]*\)$/,"\1"/' $out/$rows.csv >$out/quoted$rows.csv
+done
+count() { # instructions of a command
+    valgrind --tool=callgrind --callgrind-out-file=/dev/null "$@" 2>&1 >/dev/null | awk '/Collected/ {print $4}'
+}
+per_row() { # a command with {} for the recording, and what its name begins with
+    local long=${1//\{\}/$out/${2}60000.csv} short=${1//\{\}/$out/${2}20000.csv}
+    echo $((($(count $long) - $(count $short)) / 40000))
+}
+fickle="build/release/fickle replay $bench/replay.gate {} --as csv --quiet"
+{
+    echo "by_hand $(per_row "$out/by_hand {}" "")"
+    echo "blocks $(per_row "$fickle" "")"
+    echo "cells $(per_row "$fickle" quoted)"
+    echo "summary $(per_row "$fickle --summary" "")"
+} >$out/now
+[ "${1:-}" = --keep ] && cp $out/now $bench/figures
+awk 'FILENAME ~ /bench\/replay\/figures$/ && NR == FNR {kept[$1] = $2; next}
+    {now[$1] = $2}
+    END {
+        printf "a row of a replay: %d instructions, %.2f times as many as by hand (%d); as cells, row by row %d\n", now["blocks"], now["blocks"] / now["by_hand"], now["by_hand"], now["cells"]
+        printf "  with a summary, for which every step is worked out: %d\n", now["summary"]
+        for (i in now) if (now[i] > kept[i] * 1.03) {print "bench: " i " rose from " kept[i] " to " now[i] > "/dev/stderr"; failed = 1}
+        exit failed
+    }' $bench/figures $out/now

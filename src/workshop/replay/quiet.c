@@ -1,0 +1,740 @@
+/* SPDX-License-Identifier: MIT */
+/* Why a stretch of rows may be left out.
+ *
+ * It is the argument of the short cut of a step (core/step.c, core/steady.c), made for many steps at once. After a step
+ * that changed nothing, the next one changes nothing either if
+ *   - every sensor whose value something asks for stays on the same side of each limit. Between two neighbouring limits
+ *     every rule gives the same, one that waits as well: it has the same candidate, and waits on. `until` ends before
+ * the first of these waits does;
+ *   - every flag is read as it was;
+ *   - no output moves by itself. What an output or a text shows of a sensor has to stay the same number.
+ * Then the state after the step is fit for the same argument, so it holds for any number of rows.
+ *
+ * What is asked of a sensor's value is carried back to what is read. The median, mean, dip or peak of values in a range
+ * is in that range. A sum is worked out with intervals for its parts (Moore, Interval Analysis, 1966), widened at each
+ * operation by more than a rounding can be.
+ *
+ * A step leaves more behind than answers: the newest values of each window, when each sensor was read. All of it
+ * follows from the last `memory` rows, so whoever leaves rows out puts those through fg_step_inputs. What would need
+ * more (a sensor that may be stuck) is never left out, nor what is not known to stay (an angle, a rate). */
+#include "workshop/replay/quiet.h"
+
+#include <math.h>
+#include <stdlib.h>
+#include <string.h>
+
+#define NO_COLUMN SIZE_MAX
+
+static const fg_gate *gate_of(const fg_quiet *q) { return q->run->gate; }
+
+/* There is no stretch, and this is why: as it is told. */
+static bool busy(fg_quiet *q, const char *why)
+{
+    q->why = why;
+    return false;
+}
+
+static bool narrow(fg_range *range, int64_t low, int64_t high)
+{
+    if (low > range->low) range->low = (int32_t)(low > INT32_MAX ? INT32_MAX : low);
+    if (high < range->high) range->high = (int32_t)(high < INT32_MIN ? INT32_MIN : high);
+    return range->low <= range->high;
+}
+
+/* ---- what waits ---- */
+
+/* Nothing may last longer than what is left of this wait. */
+static bool wait_for(fg_quiet *q, fg_time since, fg_time time)
+{
+    const fg_time passed = q->run->now - since;
+    if (passed >= time) return false;
+    if (time - passed < q->until) q->until = time - passed;
+    return true;
+}
+
+static const fg_settle_state *settling_of(const fg_run *run, const fg_op *op)
+{
+    switch (op->kind) {
+#define FG_SETTLING_OF(NAME, name, table)                                                                              \
+    case FG_OP_##NAME: return &run->table[op->rule].settle;
+        FG_SENSOR_RULES(FG_SETTLING_OF)
+#undef FG_SETTLING_OF
+    default: return NULL;
+    }
+}
+
+static bool take_settling(fg_quiet *q, const fg_op *op)
+{
+    const fg_settle *rule = fg_op_settle(gate_of(q), op);
+    const fg_settle_state *state = settling_of(q->run, op);
+    if (!rule || !state || state->candidate == state->present) return true;
+    return rule->within < 0 && wait_for(q, state->since, rule->time);
+}
+
+/* ---- what is asked of values ---- */
+
+/* On this side of both limits of a range, where `value` is. */
+static void stay_beside(fg_range *wanted, const fg_range *r, fg_value value)
+{
+    if (r->low <= value)
+        (void)narrow(wanted, r->low, INT32_MAX);
+    else
+        (void)narrow(wanted, INT32_MIN, (int64_t)r->low - 1);
+    if (r->high >= value)
+        (void)narrow(wanted, INT32_MIN, r->high);
+    else
+        (void)narrow(wanted, (int64_t)r->high + 1, INT32_MAX);
+}
+
+/* A rule that does not wait keeps its answer as long as another one does not come out: bands as long as the reading is
+ * in their band, margin included, a hysteresis up to the range of the other answer, a threshold up to the limit that
+ * counts for the present one. */
+static bool take_settled(fg_quiet *q, const fg_op *op, fg_verdict present, fg_value value)
+{
+    fg_range *wanted = &q->wanted[op->a];
+    fg_rule_range range;
+    for (uint16_t i = 0; fg_op_range(gate_of(q), op, i, &range); i++) {
+        if (op->kind == FG_OP_BANDS && gate_of(q)->bands[op->rule].keeps && range.answer == present &&
+            fg_range_holds(range.kept, value)) {
+            (void)narrow(wanted, range.kept->low, range.kept->high);
+            return true;
+        }
+        if (op->kind == FG_OP_HYSTERESIS && range.answer != present) stay_beside(wanted, range.range, value);
+        if (op->kind == FG_OP_THRESHOLD) stay_beside(wanted, present == FG_YES ? range.kept : range.range, value);
+    }
+    return op->kind != FG_OP_BANDS;
+}
+
+static bool take_rule(fg_quiet *q, const fg_op *op)
+{
+    const fg_sensor_state *sensor = &q->run->sensors[op->a];
+    const fg_settle_state *state = settling_of(q->run, op);
+    fg_rule_range range;
+    if (!sensor->ok) return true; /* and so it stays: see take_column */
+    const bool settled = state && state->candidate == state->present && state->present != FG_UNSURE;
+    if (settled && take_settled(q, op, state->present, sensor->value)) return true;
+    if (!take_settling(q, op)) return false;
+    for (uint16_t i = 0; fg_op_range(gate_of(q), op, i, &range); i++) {
+        stay_beside(&q->wanted[op->a], range.range, sensor->value);
+        stay_beside(&q->wanted[op->a], range.kept, sensor->value);
+    }
+    return true;
+}
+
+static void want_same(fg_quiet *q, uint16_t sensor)
+{
+    (void)narrow(&q->wanted[sensor], q->run->sensors[sensor].value, q->run->sensors[sensor].value);
+}
+
+/* An output that shows numbers, or moves by itself. */
+static bool take_output(fg_quiet *q, uint16_t number)
+{
+    const fg_gate *gate = gate_of(q);
+    const fg_output_state *state = &q->run->outputs[number];
+    if (!state->lives) return true;
+    const fg_level *level = state->row == FG_INDEX_NONE
+                                ? &gate->outputs[number].rest
+                                : &gate->rows[gate->outputs[number].first_row + state->row].level;
+    if (level->form == FG_FORM_FOLLOW) {
+        want_same(q, gate->follows[level->number].source);
+        return true;
+    }
+    if (level->form != FG_FORM_SHOW) return busy(q, "an output plays a sequence or sweeps");
+    const fg_show *show = &gate->shows[level->number];
+    for (uint16_t l = 0; l < show->line_count; l++) {
+        const fg_show_line *line = &gate->show_lines[show->first_line + l];
+        for (uint16_t i = 0; i < line->piece_count; i++) {
+            const fg_piece *piece = &gate->pieces[line->first_piece + i];
+            if (piece->kind == FG_PIECE_OUTPUT) return busy(q, "a display shows another output");
+            if (piece->kind == FG_PIECE_SENSOR) want_same(q, piece->index);
+        }
+    }
+    return true;
+}
+
+static bool take_ops(fg_quiet *q)
+{
+    const fg_gate *gate = gate_of(q);
+    for (uint16_t i = 0; i < gate->size.ops; i++) {
+        const fg_op *op = &gate->ops[i];
+        bool good = true;
+        if (fg_op_is(op->kind, FG_OP_ON_SENSOR)) good = take_rule(q, op);
+        if (op->kind == FG_OP_FOR && q->run->lastings[op->rule].running && !q->run->lastings[op->rule].lasted)
+            good = wait_for(q, q->run->lastings[op->rule].since, gate->lastings[op->rule]);
+        if (op->kind == FG_OP_PULSE) good = !q->run->pulses[op->rule].running || busy(q, "a pulse runs");
+        if (op->kind == FG_OP_OUTPUT) good = take_output(q, op->rule);
+        if (!good) return false;
+    }
+    return true;
+}
+
+/* ---- sums ---- */
+
+/* Millionths: a number is surely between them. */
+typedef struct interval {
+    double low, high;
+} interval;
+
+/* More than the rounding to a millionth, and that of the numbers here. */
+static interval widened(double low, double high)
+{
+    const double size = fmax(fabs(low), fabs(high)) * 1e-14 + 1;
+    return (interval){low - size, high + size};
+}
+
+static interval product(interval a, interval b, double by)
+{
+    const double ends[] = {a.low * b.low * by, a.low * b.high * by, a.high * b.low * by, a.high * b.high * by};
+    double low = ends[0], high = ends[0];
+    for (int i = 1; i < 4; i++) {
+        low = fmin(low, ends[i]);
+        high = fmax(high, ends[i]);
+    }
+    return widened(low, high);
+}
+
+static interval magnitude(interval a)
+{
+    if (a.low >= 0) return a;
+    if (a.high <= 0) return (interval){-a.high, -a.low};
+    return (interval){0, fmax(-a.low, a.high)};
+}
+
+static interval length(const interval *parts, uint8_t count)
+{
+    double low = 0, high = 0;
+    for (uint8_t i = 0; i < count; i++) {
+        const interval m = magnitude(parts[i]);
+        low += m.low * m.low;
+        high += m.high * m.high;
+    }
+    return widened(sqrt(low), sqrt(high));
+}
+
+/* The values of a dip or peak that its window has now. */
+static bool window_within(const fg_quiet *q, const fg_term *t, const fg_range *range)
+{
+    const fg_window_state *state = &q->run->windows[t->window];
+    const fg_value *values = &q->run->window_values[t->window_at];
+    for (uint8_t i = 0; i < state->count; i++)
+        if (values[i] < range->low || values[i] > range->high) return false;
+    return true;
+}
+
+/* One term; `top` values stand on the stack, and come to stand. False: there is no telling. */
+static bool take_term(const fg_quiet *q, const fg_term *t, const fg_range *parts, interval *stack, int *top)
+{
+    interval *const v = &stack[*top];
+    if (fg_term_reads(t->kind)) {
+        const fg_range *r = &parts[t->sensor];
+        if (t->kind == FG_TERM_RATE || (t->kind != FG_TERM_SENSOR && !window_within(q, t, r))) return false;
+        *v = widened((double)r->low * (double)t->number, (double)r->high * (double)t->number);
+        ++*top;
+        return true;
+    }
+    switch ((fg_term_kind)t->kind) {
+    case FG_TERM_NUMBER:
+        *v = widened((double)t->number, (double)t->number);
+        ++*top;
+        return true;
+    case FG_TERM_NEGATE: v[-1] = (interval){-v[-1].high, -v[-1].low}; return true;
+    case FG_TERM_ABS: v[-1] = magnitude(v[-1]); return true;
+    case FG_TERM_LENGTH:
+        v[-t->count] = length(v - t->count, t->count);
+        *top -= t->count - 1;
+        return true;
+    default: break;
+    }
+    const interval a = v[-2], b = v[-1];
+    --*top;
+    switch ((fg_term_kind)t->kind) {
+    case FG_TERM_ADD: v[-2] = widened(a.low + b.low, a.high + b.high); return true;
+    case FG_TERM_SUBTRACT: v[-2] = widened(a.low - b.high, a.high - b.low); return true;
+    case FG_TERM_MULTIPLY: v[-2] = product(a, b, 1e-6); return true;
+    case FG_TERM_DIVIDE:
+        if (b.low <= 1 && b.high >= -1) return false; /* it may be zero */
+        v[-2] = product(a, (interval){1 / b.high, 1 / b.low}, 1e6);
+        return true;
+    case FG_TERM_LOWEST: v[-2] = (interval){fmin(a.low, b.low), fmin(a.high, b.high)}; return true;
+    case FG_TERM_HIGHEST: v[-2] = (interval){fmax(a.low, b.low), fmax(a.high, b.high)}; return true;
+    default: return false;
+    }
+}
+
+static double millionths_of(uint8_t decimals)
+{
+    double step = 1e6;
+    while (decimals--) step /= 10;
+    return step;
+}
+
+/* Is the sum within a range, whatever its parts are within theirs? */
+static bool stays_within(const fg_quiet *q, const fg_sensor *sum, const fg_range *parts, const fg_range *range)
+{
+    interval stack[FG_STACK_MOST + 1];
+    int top = 0;
+    for (uint16_t i = 0; i < sum->term_count; i++) {
+        if (!take_term(q, &gate_of(q)->terms[sum->first_term + i], parts, stack, &top)) return false;
+        if (!(fabs(stack[top - 1].low) < 4e18 && fabs(stack[top - 1].high) < 4e18)) return false;
+    }
+    const double step = millionths_of(sum->decimals);
+    return stack[0].low > ((double)range->low - 0.5) * step + 1 &&
+           stack[0].high < ((double)range->high + 0.5) * step - 1;
+}
+
+/* The parts of a sum, so far around their present values. */
+static bool part_ranges(const fg_quiet *q, const fg_sensor *sum, int32_t reach, fg_range *parts)
+{
+    for (uint16_t i = 0; i < sum->term_count; i++) {
+        const fg_term *t = &gate_of(q)->terms[sum->first_term + i];
+        if (!fg_term_reads(t->kind)) continue;
+        const fg_sensor_state *state = &q->run->sensors[t->sensor];
+        parts[t->sensor] = q->wanted[t->sensor];
+        if (!state->ok) return false;
+        if (!narrow(&parts[t->sensor], (int64_t)state->value - reach, (int64_t)state->value + reach)) return false;
+    }
+    return true;
+}
+
+static bool has_faulty_part(const fg_quiet *q, const fg_sensor *sum)
+{
+    for (uint16_t i = 0; i < sum->term_count; i++) {
+        const fg_term *t = &gate_of(q)->terms[sum->first_term + i];
+        if (fg_term_reads(t->kind) && !q->run->sensors[t->sensor].ok) return true;
+    }
+    return false;
+}
+
+/* Narrows what is wanted of its parts, so that the sum stays where it is wanted. */
+static bool narrow_parts(fg_quiet *q, uint16_t number, fg_range *parts)
+{
+    const fg_sensor *sum = &gate_of(q)->sensors[number];
+    int32_t reach = q->reach[number] < (1 << 28) ? q->reach[number] * 2 + 1 : 1 << 28;
+    for (;; reach /= 2) {
+        if (!part_ranges(q, sum, reach, parts)) return false;
+        if (stays_within(q, sum, parts, &q->wanted[number])) break;
+        if (!reach) return false;
+    }
+    q->reach[number] = reach;
+    for (uint16_t i = 0; i < sum->term_count; i++) {
+        const fg_term *t = &gate_of(q)->terms[sum->first_term + i];
+        if (fg_term_reads(t->kind)) q->wanted[t->sensor] = parts[t->sensor];
+    }
+    return true;
+}
+
+/* Can it be worked out row by row, from numbers that are read? */
+static bool is_simple(const fg_quiet *q, const fg_sensor *sum)
+{
+    for (uint16_t i = 0; i < sum->term_count; i++) {
+        const fg_term *t = &gate_of(q)->terms[sum->first_term + i];
+        if (t->kind == FG_TERM_DIVIDE || t->kind == FG_TERM_ANGLE ||
+            (fg_term_reads(t->kind) && t->kind != FG_TERM_SENSOR))
+            return false;
+        if (t->kind == FG_TERM_SENSOR && q->column_of[t->sensor] == NO_COLUMN) return false;
+    }
+    return true;
+}
+
+static bool take_sum(fg_quiet *q, uint16_t number, fg_range *parts)
+{
+    const fg_sensor *sum = &gate_of(q)->sensors[number];
+    const fg_sensor_state *state = &q->run->sensors[number];
+    q->by_value[number] = false;
+    if (!state->ok && has_faulty_part(q, sum)) return true; /* and so it stays: see take_column */
+    if (!state->ok || !state->plain) return busy(q, "a sum is faulty, or has stages of its own");
+    if (!q->simple[number])
+        return narrow_parts(q, number, parts) || busy(q, "a rate, an angle, or a sum of what is worked out moves");
+    q->by_value[number] = true;
+    return true;
+}
+
+/* The parts of a sum stand before it. */
+static bool take_sums(fg_quiet *q)
+{
+    const fg_gate *gate = gate_of(q);
+    fg_range *parts = q->wanted + gate->size.sensors;
+    for (uint16_t i = gate->size.ops; i-- > 0;) {
+        const fg_op *op = &gate->ops[i];
+        if (op->kind == FG_OP_SENSOR && gate->sensors[op->rule].term_count && !take_sum(q, op->rule, parts))
+            return false;
+    }
+    return true;
+}
+
+/* ---- what is read ---- */
+
+/* What may be read of a sensor, so that its value stays where it is wanted. */
+static bool before_stages(fg_quiet *q, uint16_t number, fg_range *range)
+{
+    const fg_sensor *sensor = &gate_of(q)->sensors[number];
+    const fg_sensor_state *state = &q->run->sensors[number];
+    if (state->plain) return true;
+    if (sensor->stages & FG_STAGE_STUCK) return busy(q, "a sensor may be stuck");
+    if (sensor->trust == FG_TRUST_WRAP) return busy(q, "what is trusted of a circle runs through its zero");
+    if (sensor->circle) {
+        if (sensor->window || sensor->stages & FG_STAGE_ZERO)
+            return busy(q, "values on a circle are joined, or have a zero");
+        const int64_t turn = (int64_t)state->newest - fg_wrap(state->newest, sensor->circle); /* the one it is in */
+        const fg_range wanted = *range;
+        *range = (fg_range){INT32_MIN, INT32_MAX};
+        if (!narrow(range, wanted.low > 0 ? turn + wanted.low : turn,
+                    wanted.high < sensor->circle ? turn + wanted.high : turn + sensor->circle - 1))
+            return false;
+    }
+    if (sensor->stages & FG_STAGE_ZERO) {
+        const fg_range whole = {INT32_MIN, INT32_MAX}, wanted = *range;
+        *range = whole;
+        if (!narrow(range, (int64_t)wanted.low + state->zero, (int64_t)wanted.high + state->zero)) return false;
+    }
+    if (sensor->window) { /* it is looked at row by row: see window_rows */
+        if (state->count < sensor->window) return false;
+        const fg_range whole = {INT32_MIN, INT32_MAX};
+        *range = whole;
+    }
+    return sensor->trust != FG_TRUST_RANGE || narrow(range, sensor->trusted.low, sensor->trusted.high);
+}
+
+/* What is not trusted stays so on its side, and nothing of it is remembered. */
+static bool stays_refused(const fg_sensor *sensor, const fg_sensor_state *state, fg_range *range)
+{
+    if (sensor->trust != FG_TRUST_RANGE || !state->refused || sensor->stages & (FG_STAGE_STUCK | FG_STAGE_STALE))
+        return false;
+    if (sensor->trusted.low > sensor->trusted.high) return false;
+    *range = (fg_range){INT32_MIN, INT32_MAX};
+    return state->newest < sensor->trusted.low ? narrow(range, INT32_MIN, (int64_t)sensor->trusted.low - 1)
+                                               : narrow(range, (int64_t)sensor->trusted.high + 1, INT32_MAX);
+}
+
+/* Do a converter's values only rise, or only fall, with its counts? */
+static bool is_one_way(const fg_sensor *sensor)
+{
+    bool rises = false, falls = false;
+    for (uint8_t i = 0; i < sensor->scale_count; i++) {
+        rises = rises || sensor->scale[i].slope > 0;
+        falls = falls || sensor->scale[i].slope < 0;
+    }
+    return !(rises && falls);
+}
+
+static bool counts_within(const fg_sensor *sensor, int64_t counts, const fg_range *range)
+{
+    fg_value value;
+    return counts > INT32_MIN && counts <= INT32_MAX &&
+           fg_scale_value(sensor->scale, sensor->scale_count, (int32_t)counts, &value) && value >= range->low &&
+           value <= range->high;
+}
+
+/* The counts around the newest that give values in a range. */
+static bool carry_back(const fg_sensor *sensor, int32_t newest, fg_range *range)
+{
+    fg_range counts = {newest, newest};
+    if (!is_one_way(sensor) || !counts_within(sensor, newest, range)) return false;
+    for (int64_t step = 1 << 20; step; step /= 2) {
+        while (counts_within(sensor, counts.low - step, range) && counts.low - step > -(1 << 24))
+            counts.low -= (int32_t)step;
+        while (counts_within(sensor, counts.high + step, range) && counts.high + step < 1 << 24)
+            counts.high += (int32_t)step;
+    }
+    *range = counts;
+    return true;
+}
+
+static bool take_flag(fg_quiet *q, size_t column, uint16_t flag, int32_t newest)
+{
+    const fg_flag_state *state = &q->run->flags[flag];
+    if (state->heard != FG_HEARD_VALUE || state->settle.candidate != state->settle.present) return false;
+    q->low[column] = q->high[column] = state->newest;
+    return newest == state->newest;
+}
+
+static bool take_column(fg_quiet *q, size_t column, int32_t newest)
+{
+    const fg_input *input = &q->inputs[column];
+    const uint16_t sensors = gate_of(q)->size.sensors;
+    if (newest == FG_NUMBER_NONE) return busy(q, "cells are empty");
+    if (input->number >= sensors) return take_flag(q, column, (uint16_t)(input->number - sensors), newest);
+    const fg_sensor *sensor = &gate_of(q)->sensors[input->number];
+    const fg_sensor_state *state = &q->run->sensors[input->number];
+    fg_range range = q->wanted[input->number];
+    if (state->heard != FG_HEARD_VALUE) return busy(q, "a sensor is faulty");
+    if (!state->ok && !stays_refused(sensor, state, &range)) return busy(q, "a sensor is faulty");
+    if (state->ok && !before_stages(q, input->number, &range)) return false;
+    if (input->counts && !carry_back(sensor, newest, &range)) return false;
+    if (newest < range.low || newest > range.high) return false;
+    q->low[column] = range.low == INT32_MIN ? INT32_MIN + 1 : range.low; /* FG_NUMBER_NONE is no number */
+    q->high[column] = range.high;
+    return true;
+}
+
+/* What has no column is never read: it stays as it is, unless time changes it. */
+static bool take_unread(const fg_quiet *q)
+{
+    const fg_gate_sizes *n = &gate_of(q)->size;
+    for (uint16_t i = 0; i < n->flags; i++) {
+        const fg_flag_state *state = &q->run->flags[i];
+        if (!q->has_column[n->sensors + i] && (state->heard != FG_HEARD_NOTHING || state->answer != FG_UNSURE))
+            return false;
+    }
+    for (uint16_t i = 0; i < n->sensors; i++) {
+        const fg_sensor_state *state = &q->run->sensors[i];
+        if (gate_of(q)->sensors[i].term_count || q->has_column[i]) continue;
+        if (state->ok || state->heard != FG_HEARD_NOTHING) return false;
+    }
+    return true;
+}
+
+bool fg_quiet_find(fg_quiet *q, const fg_number_rows *rows, size_t row)
+{
+    const fg_run *run = q->run;
+    const fg_range whole = {INT32_MIN, INT32_MAX};
+    q->why = NULL;
+    if (!run->begun || run->moved || !run->outputs_steady) return false;
+    q->until = FG_TIME_MOST;
+    q->start = row + 1;
+    for (uint16_t i = 0; i < gate_of(q)->size.sensors; i++) q->wanted[i] = whole;
+    bool found = take_ops(q) && take_sums(q) && take_unread(q);
+    for (size_t i = 0; found && i < q->width; i++) found = take_column(q, i, rows->columns[i][row]);
+    return found;
+}
+
+/* ---- rows ---- */
+
+enum { CHUNK = 128 };
+
+/* How many numbers from the first on are within a range. */
+static size_t within(const int32_t *numbers, size_t count, int32_t low, int32_t high)
+{
+    enum { STRIDE = 32 };
+    size_t i = 0;
+    for (; i + STRIDE <= count; i += STRIDE) {
+        int32_t out = 0;
+        for (size_t k = 0; k < STRIDE; k++) out |= (numbers[i + k] < low) | (numbers[i + k] > high);
+        if (out) break;
+    }
+    while (i < count && numbers[i] >= low && numbers[i] <= high) i++;
+    return i;
+}
+
+static fg_value value_of(const fg_quiet *q, size_t column, int32_t number)
+{
+    const fg_input *input = &q->inputs[column];
+    const fg_sensor *sensor = &gate_of(q)->sensors[input->number];
+    fg_value value = number;
+    if (input->counts) (void)fg_scale_value(sensor->scale, sensor->scale_count, number, &value); /* see carry_back */
+    return value;
+}
+
+/* The value that is so many rows, less the size of the window, from the first row on: one of this column, or one that
+ * the window had before the stretch began. */
+static fg_value value_at(const fg_quiet *q, size_t column, const fg_number_rows *rows, size_t row_and_size)
+{
+    const uint16_t number = q->inputs[column].number;
+    const fg_sensor *sensor = &gate_of(q)->sensors[number];
+    const fg_sensor_state *state = &q->run->sensors[number];
+    const fg_value *ring = &q->run->window_values[sensor->window_at];
+    if (row_and_size >= q->start + sensor->window)
+        return value_of(q, column, rows->columns[column][row_and_size - sensor->window]);
+    return ring[(state->head + row_and_size - q->start) % sensor->window];
+}
+
+/* A median is below a limit if most of its window is; a mean by its sum. */
+static size_t window_rows(const fg_quiet *q, size_t column, const fg_number_rows *rows, size_t from, size_t count)
+{
+    const uint16_t number = q->inputs[column].number;
+    const fg_sensor *sensor = &gate_of(q)->sensors[number];
+    const fg_sensor_state *state = &q->run->sensors[number];
+    const fg_range *wanted = &q->wanted[number];
+    const uint8_t size = sensor->window, half = (uint8_t)((size - 1) / 2);
+    const int64_t zero = sensor->stages & FG_STAGE_ZERO ? state->zero : 0;
+    const int64_t low = wanted->low + zero, high = wanted->high + zero;
+    if (wanted->low == INT32_MIN && wanted->high == INT32_MAX && !zero) return count;
+    int64_t below = 0, above = 0, sum = 0;
+    for (size_t i = from; i < from + size; i++) {
+        const fg_value one = value_at(q, column, rows, i);
+        below += one < low;
+        above += one > high;
+        sum += one;
+    }
+    for (size_t i = from; i < from + count; i++) {
+        const fg_value oldest = value_at(q, column, rows, i), newest = value_of(q, column, rows->columns[column][i]);
+        below += (newest < low) - (oldest < low);
+        above += (newest > high) - (oldest > high);
+        sum += (int64_t)newest - oldest;
+        const bool in = sensor->stages & FG_STAGE_MEAN
+                            ? 2 * sum > (2 * low - 1) * size && 2 * sum < (2 * high + 1) * size
+                            : below <= half && above <= half;
+        if (!in) return i - from;
+    }
+    return count;
+}
+
+/* A term for a chunk of rows: numbers in millionths, none of them further from the true one than `error`, nor larger
+ * than `most`. */
+typedef struct series {
+    double at[CHUNK];
+    double error, most;
+} series;
+
+static void settle_error(series *s, double error, double most)
+{
+    s->most = most;
+    s->error = error + 1 + most * 1e-14;
+}
+
+static void read_series(const fg_quiet *q, const fg_term *t, const fg_number_rows *rows, size_t from, size_t count,
+                        series *to)
+{
+    const fg_sensor_state *state = &q->run->sensors[t->sensor];
+    const int32_t *numbers = rows->columns[q->column_of[t->sensor]] + from;
+    const double zero = gate_of(q)->sensors[t->sensor].stages & FG_STAGE_ZERO ? (double)state->zero : 0;
+    const double factor = (double)t->number;
+    for (size_t i = 0; i < count; i++) to->at[i] = ((double)numbers[i] - zero) * factor;
+    settle_error(to, 0, 4294967296.0 * factor);
+}
+
+static void take_two(const fg_term *t, series *a, const series *b, size_t count)
+{
+    switch ((fg_term_kind)t->kind) {
+    case FG_TERM_ADD:
+        for (size_t i = 0; i < count; i++) a->at[i] += b->at[i];
+        settle_error(a, a->error + b->error, a->most + b->most);
+        return;
+    case FG_TERM_SUBTRACT:
+        for (size_t i = 0; i < count; i++) a->at[i] -= b->at[i];
+        settle_error(a, a->error + b->error, a->most + b->most);
+        return;
+    case FG_TERM_MULTIPLY:
+        for (size_t i = 0; i < count; i++) a->at[i] *= b->at[i] * 1e-6;
+        settle_error(a, (a->error * b->most + b->error * a->most + a->error * b->error) * 1e-6,
+                     a->most * b->most * 1e-6);
+        return;
+    case FG_TERM_LOWEST:
+        for (size_t i = 0; i < count; i++) a->at[i] = a->at[i] < b->at[i] ? a->at[i] : b->at[i];
+        break;
+    default: /* the highest */
+        for (size_t i = 0; i < count; i++) a->at[i] = a->at[i] > b->at[i] ? a->at[i] : b->at[i];
+        break;
+    }
+    settle_error(a, fmax(a->error, b->error), fmax(a->most, b->most));
+}
+
+static void take_length(series *v, uint8_t count, size_t rows)
+{
+    double error = 0, most = 0;
+    for (size_t i = 0; i < rows; i++) {
+        double square = v[0].at[i] * v[0].at[i];
+        for (uint8_t k = 1; k < count; k++) square += v[k].at[i] * v[k].at[i];
+        v[0].at[i] = sqrt(square);
+    }
+    for (uint8_t k = 0; k < count; k++) {
+        error += v[k].error;
+        most += v[k].most;
+    }
+    settle_error(v, error, most);
+}
+
+/* How many rows from the first on a sum is surely where it is wanted. */
+static size_t sum_rows(fg_quiet *q, uint16_t number, const fg_number_rows *rows, size_t from, size_t count)
+{
+    const fg_sensor *sum = &gate_of(q)->sensors[number];
+    const fg_range *wanted = &q->wanted[number];
+    series *stack = q->stack;
+    int top = 0;
+    for (uint16_t i = 0; i < sum->term_count; i++) {
+        const fg_term *t = &gate_of(q)->terms[sum->first_term + i];
+        if (t->kind == FG_TERM_SENSOR) {
+            read_series(q, t, rows, from, count, &stack[top++]);
+        } else if (t->kind == FG_TERM_NUMBER) {
+            for (size_t k = 0; k < count; k++) stack[top].at[k] = (double)t->number;
+            settle_error(&stack[top++], 0, fabs((double)t->number));
+        } else if (t->kind == FG_TERM_NEGATE) {
+            for (size_t k = 0; k < count; k++) stack[top - 1].at[k] = -stack[top - 1].at[k];
+        } else if (t->kind == FG_TERM_ABS) {
+            for (size_t k = 0; k < count; k++) stack[top - 1].at[k] = fabs(stack[top - 1].at[k]);
+        } else if (t->kind == FG_TERM_LENGTH) {
+            top -= t->count - 1;
+            take_length(&stack[top - 1], t->count, count);
+        } else {
+            top--;
+            take_two(t, &stack[top - 1], &stack[top], count);
+        }
+    }
+    const double step = millionths_of(sum->decimals), most = 9e18;
+    const double low = ((double)wanted->low - 0.5) * step + stack->error,
+                 high = ((double)wanted->high + 0.5) * step - stack->error;
+    if (!(stack->most < most)) return 0; /* on the way 64 bits may be too few */
+    size_t i = 0;
+    while (i < count && stack->at[i] > low && stack->at[i] < high) i++;
+    return i;
+}
+
+size_t fg_quiet_rows(fg_quiet *q, const fg_number_rows *rows, size_t from, size_t to)
+{
+    const fg_gate *gate = gate_of(q);
+    size_t count = to - from;
+    for (size_t i = 0; i < q->width; i++)
+        if (rows->holes || q->low[i] > -INT32_MAX || q->high[i] < INT32_MAX)
+            count = within(rows->columns[i] + from, count, q->low[i], q->high[i]);
+    for (size_t i = 0; i < q->width; i++) {
+        const uint16_t number = q->inputs[i].number;
+        if (number < gate->size.sensors && gate->sensors[number].window && q->run->sensors[number].ok)
+            count = window_rows(q, i, rows, from, count);
+    }
+    for (uint16_t i = 0; i < gate->size.sensors; i++) {
+        if (!gate->sensors[i].term_count || !q->by_value[i]) continue;
+        size_t good = 0;
+        for (size_t part = CHUNK; part == CHUNK && good < count; good += part) {
+            const size_t most = count - good < CHUNK ? count - good : CHUNK;
+            part = sum_rows(q, i, rows, from + good, most);
+            if (part < most) count = good + part;
+        }
+    }
+    return count;
+}
+
+bool fg_quiet_start(fg_quiet *q)
+{
+    const fg_gate *gate = gate_of(q);
+    const size_t sensors = gate->size.sensors;
+    q->low = calloc(q->width + 1, sizeof *q->low);
+    q->high = calloc(q->width + 1, sizeof *q->high);
+    q->wanted = calloc(2 * sensors + 1, sizeof *q->wanted);
+    q->reach = calloc(sensors + 1, sizeof *q->reach);
+    q->has_column = calloc(sensors + gate->size.flags + 1u, 1);
+    q->column_of = malloc((sensors + 1) * sizeof *q->column_of);
+    q->simple = calloc(2 * sensors + 1, sizeof *q->simple);
+    q->stack = malloc((FG_STACK_MOST + 1) * sizeof *q->stack);
+    if (!q->low || !q->high || !q->wanted || !q->reach || !q->has_column || !q->column_of || !q->simple || !q->stack)
+        return false;
+    q->by_value = q->simple + sensors;
+    for (size_t i = 0; i < sensors; i++) q->column_of[i] = NO_COLUMN;
+    for (size_t i = 0; i < q->width; i++) {
+        const fg_input *input = &q->inputs[i];
+        q->has_column[input->number] = true;
+        if (input->number < sensors && !input->counts && !gate->sensors[input->number].window)
+            q->column_of[input->number] = i;
+    }
+    for (size_t i = 0; i < sensors; i++) q->simple[i] = gate->sensors[i].term_count && is_simple(q, &gate->sensors[i]);
+    for (size_t i = 0; i < sensors; i++) {
+        if (gate->sensors[i].window > q->memory) q->memory = gate->sensors[i].window;
+        for (uint16_t k = 0; k < gate->sensors[i].term_count; k++) {
+            const fg_term *t = &gate->terms[gate->sensors[i].first_term + k];
+            if (t->kind != FG_TERM_SENSOR && fg_term_reads(t->kind) && t->count > q->memory) q->memory = t->count;
+        }
+    }
+    if (!q->memory) q->memory = 1;
+    return true;
+}
+
+void fg_quiet_end(fg_quiet *q)
+{
+    free(q->low);
+    free(q->high);
+    free(q->wanted);
+    free(q->reach);
+    free(q->has_column);
+    free(q->column_of);
+    free(q->simple);
+    free(q->stack);
+}

@@ -1,0 +1,37 @@
+/* SPDX-License-Identifier: MIT */
+/* Stretches of rows in which nothing can change, so that the engine need not step them. */
+#ifndef FICKLEGATE_WORKSHOP_QUIET_H
+#define FICKLEGATE_WORKSHOP_QUIET_H
+
+#include "workshop/replay/player.h"
+
+typedef struct fg_quiet {
+    const fg_run *run;
+    const fg_input *inputs; /* of each column of numbers */
+    size_t width;
+    /* The stretch: nothing changes as long as the numbers of each column stay between these, both ends in, and less
+     * than `until` ms have passed since the last step. */
+    int32_t *low, *high;
+    fg_time until;
+    size_t start;               /* its first row */
+    fg_range *wanted;           /* the same of each sensor's value */
+    uint16_t memory;            /* so many of the newest rows are in some window */
+    int32_t *reach;             /* of each sum: how far from the present values its parts were allowed last */
+    uint8_t *has_column;        /* of each sensor, then of each flag */
+    size_t *column_of;          /* of each sensor: where its values are read as they are */
+    bool *simple, *by_value;    /* of each sum: its values can be worked out from columns; that is done now */
+    struct series *stack;       /* to do so */
+    const char *why;            /* there was no stretch */
+    unsigned pause, next_pause; /* rows to go before it is tried again */
+} fg_quiet;
+
+/* `run`, `inputs`, `width` are filled in, the rest is zero. False: no memory; fg_quiet_end() is due all the same. */
+bool fg_quiet_start(fg_quiet *quiet);
+void fg_quiet_end(fg_quiet *quiet);
+
+/* Behind a step: finds the stretch that begins there. `row`: that of the step. False if there is none. */
+bool fg_quiet_find(fg_quiet *quiet, const fg_number_rows *rows, size_t row);
+/* How many rows from one on, before another, belong to the stretch; those before it do. */
+size_t fg_quiet_rows(fg_quiet *quiet, const fg_number_rows *rows, size_t from, size_t to);
+
+#endif

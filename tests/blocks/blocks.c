@@ -1,0 +1,216 @@
+/* SPDX-License-Identifier: MIT */
+/* blocks GATE SEED [RECORDING]: plays a recording, or one that is made up here, by cells and row by row, and then in
+ * blocks of several sizes with rows left out, and compares all that comes out. Prints how many steps and changes there
+ * were.
+ *
+ * What is made up dwells on, beside and between the limits of the sensors, drifts over them, and has what a plain row
+ * has not: faults, empty cells, quotes, exponents, comments, too many decimals, odd times. */
+#include <ficklegate/workshop.h>
+
+#include <inttypes.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+enum { TEXT_MOST = 16 << 20, LIMITS_MOST = 2000, SENSORS_MOST = 256 };
+
+typedef struct told {
+    char *text;
+    size_t size;
+    fg_replay_report report;
+    fg_status status;
+    fg_mistake mistake;
+    uint64_t left_out;
+} told;
+
+static uint32_t state;
+
+static uint32_t dice(uint32_t sides)
+{
+    state = state * 1664525u + 1013904223u;
+    return (uint32_t)((uint64_t)(state >> 8) * sides >> 24);
+}
+
+/* ---- what is made up ---- */
+
+typedef struct input {
+    const fg_declared *declared;
+    fg_value limits[LIMITS_MOST];
+    size_t limit_count;
+    int64_t at, drift;
+    int32_t noise;
+    uint32_t rows_left;
+    bool counts;
+} input;
+
+static void find_limits(const fg_program *p, input *in)
+{
+    const fg_gate *gate = &p->gate;
+    fg_rule_range range;
+    for (uint16_t i = 0; i < gate->size.ops; i++)
+        for (uint16_t k = 0; fg_op_range(gate, &gate->ops[i], k, &range); k++) {
+            const fg_value ends[] = {range.range->low, range.range->high, range.kept->low, range.kept->high};
+            const bool own = gate->ops[i].a == in->declared->index, known = gate->ops[i].kind != FG_OP_COMPARE_COUNT;
+            for (size_t e = 0; e < 4; e++) /* those of others too: a sum may be nearly its part */
+                if (known && (own || !dice(4)) && ends[e] > -1000000 && ends[e] < 1000000 &&
+                    in->limit_count < LIMITS_MOST)
+                    in->limits[in->limit_count++] = ends[e];
+        }
+}
+
+static void turn(input *in)
+{
+    static const int32_t noises[] = {0, 0, 0, 0, 0, 1, 2, 5, 30};
+    in->rows_left = 1 + dice(dice(4) ? 2000 : 60);
+    in->noise = noises[dice(9)];
+    in->drift = dice(8) ? 0 : (int32_t)dice(7) - 3;
+    if (in->limit_count && dice(5))
+        in->at = in->limits[dice((uint32_t)in->limit_count)] + (int32_t)dice(5) - 2;
+    else
+        in->at = (int32_t)dice(4000) - 2000;
+}
+
+static void write_cell(FILE *out, input *in, bool odd)
+{
+    static const char *const words[] = {"x", "", " 5", "1e1", "\"7\"", "3.1415926", "nan", "99999999999", "-", "+3"};
+    char text[FG_VALUE_TEXT_SIZE];
+    if (!in->rows_left) turn(in);
+    in->rows_left--;
+    in->at += in->drift;
+    if (odd) {
+        fputs(words[dice(sizeof words / sizeof *words)], out);
+    } else if (in->declared->kind == FG_KIND_FLAG) {
+        fputc(in->at & 1 ? '1' : '0', out);
+    } else {
+        const int64_t value = in->at + (in->noise ? (int32_t)dice((uint32_t)in->noise * 2 + 1) - in->noise : 0);
+        fg_value_write((fg_value)value, in->counts ? 0 : in->declared->decimals, text);
+        fputs(text, out);
+    }
+}
+
+static void make_up(const fg_program *p, const char *path)
+{
+    static input inputs[SENSORS_MOST];
+    static const uint32_t lengths[] = {40, 300, 1500, 5000};
+    size_t count = 0;
+    FILE *out = fopen(path, "w");
+    if (!out) exit(2);
+    memset(inputs, 0, sizeof inputs);
+    for (uint32_t i = 0; i < p->declared_count && count < SENSORS_MOST; i++) {
+        if (!fg_program_reads(p, &p->declared[i]) || !dice(12)) continue; /* now and then a column is missing */
+        inputs[count].declared = &p->declared[i];
+        if (p->declared[i].kind == FG_KIND_SENSOR) {
+            find_limits(p, &inputs[count]);
+            inputs[count].counts = p->gate.sensors[p->declared[i].index].scale_count && dice(4);
+        }
+        count++;
+    }
+    const bool spare = dice(2) != 0;
+    const uint32_t odd = dice(3) ? 0 : 1 + dice(200), rows = lengths[dice(4)];
+    const int64_t pace = p->gate.every && dice(6) ? p->gate.every : 1 + dice(400);
+    int64_t t = dice(2) ? 0 : dice(1000000);
+    fputs("t_ms", out);
+    if (spare) fputs(",spare", out);
+    for (size_t i = 0; i < count; i++)
+        fprintf(out, ",%.*s%s", (int)inputs[i].declared->name.size, inputs[i].declared->name.at,
+                inputs[i].counts ? ".raw" : "");
+    fputc('\n', out);
+    for (uint32_t row = 0; row < rows; row++) {
+        if (odd && !dice(odd * 20)) fputs("# a comment, with commas\n", out);
+        fprintf(out, "%" PRId64, t);
+        if (spare) fputs(odd && !dice(50) ? ",\"a, b\"" : ",word", out);
+        for (size_t i = 0; i < count; i++) {
+            fputc(',', out);
+            write_cell(out, &inputs[i], odd && !dice(odd));
+        }
+        fputs(odd && !dice(odd * 5) ? "\r\n" : "\n", out);
+        t += odd && !dice(30) ? dice(3) * pace + dice(40) : pace;
+    }
+    if (fclose(out)) exit(2);
+}
+
+/* ---- what comes out ---- */
+
+static bool on_change(void *context, const fg_change *c)
+{
+    told *t = context;
+    const size_t room = TEXT_MOST - t->size;
+    const int size = snprintf(t->text + t->size, room, "%" PRId64 " %.*s %.*s -> %.*s %.*s\n", c->t_ms,
+                              (int)c->declared->name.size, c->declared->name.at, (int)c->was.size, c->was.at,
+                              (int)c->is.size, c->is.at, (int)c->because.size, c->because.at);
+    if (size < 0 || (size_t)size >= room) return false;
+    t->size += (size_t)size;
+    return true;
+}
+
+static void play(const fg_program *p, const char *path, fg_recording_options options, told *t)
+{
+    const fg_readings readings = {.recording = path, .options = options};
+    const fg_replay_observer observer = {.context = t, .change = on_change};
+    t->size = 0;
+    memset(&t->report, 0, sizeof t->report);
+    memset(&t->mistake, 0, sizeof t->mistake);
+    t->status = fg_replay(p, &readings, &observer, &t->report, &t->mistake);
+    t->left_out = t->report.left_out;
+    t->report.left_out = 0;
+    t->report.busy = NULL;
+}
+
+static bool same(const told *a, const told *b)
+{
+    return a->status == b->status && a->size == b->size && !memcmp(a->text, b->text, a->size) &&
+           !memcmp(&a->report, &b->report, sizeof a->report) && !strcmp(a->mistake.text, b->mistake.text) &&
+           a->mistake.line == b->mistake.line;
+}
+
+static void show_difference(const told *a, const told *b)
+{
+    size_t i = 0;
+    while (i < a->size && i < b->size && a->text[i] == b->text[i]) i++;
+    while (i && a->text[i - 1] != '\n') i--;
+    fprintf(stderr, "  row by row: %.*s\n  in blocks:  %.*s\n", (int)strcspn(a->text + i, "\n"), a->text + i,
+            (int)strcspn(b->text + i, "\n"), b->text + i);
+    fprintf(stderr,
+            "  rows %" PRIu64 " %" PRIu64 ", steps %" PRIu64 " %" PRIu64 ", faulty %" PRIu64 " %" PRIu64
+            ", overlooked %" PRIu64 " %" PRIu64 ", '%s' '%s'\n",
+            a->report.rows, b->report.rows, a->report.steps, b->report.steps, a->report.faulty_steps,
+            b->report.faulty_steps, a->report.overlooked, b->report.overlooked, a->mistake.text, b->mistake.text);
+}
+
+int main(int argc, char **argv)
+{
+    static const size_t sizes[] = {1, 2, 7, 64, 0};
+    fg_gate_file file;
+    fg_mistake mistake = {0};
+    char path[300];
+    told wanted = {.text = calloc(TEXT_MOST, 1)}, got = {.text = calloc(TEXT_MOST, 1)};
+    if (argc < 3 || !wanted.text || !got.text) return 2;
+    if (fg_gate_file_open(&file, argv[1], (fg_settings){0}, &mistake) != FG_OK) {
+        puts("no gate");
+        return 0;
+    }
+    state = (uint32_t)strtoul(argv[2], NULL, 10) * 2654435761u + 1;
+    snprintf(path, sizeof path, "%s.%s.csv", argv[1], argv[2]);
+    if (argc == 3) make_up(&file.program, path);
+    const char *recording = argc > 3 ? argv[3] : path;
+    play(&file.program, recording, (fg_recording_options){.by_cells = true, .row_by_row = true}, &wanted);
+    uint64_t left_out = 0;
+    for (size_t i = 0; i < sizeof sizes / sizeof *sizes; i++)
+        for (int row_by_row = 0; row_by_row < 2; row_by_row++) {
+            const fg_recording_options options = {.block_rows = sizes[i], .row_by_row = row_by_row};
+            play(&file.program, recording, options, &got);
+            if (got.left_out > left_out) left_out = got.left_out;
+            if (same(&wanted, &got)) continue;
+            fprintf(stderr, "%s %s differs in blocks of %zu%s\n", argv[1], recording, sizes[i],
+                    row_by_row ? ", row by row" : "");
+            show_difference(&wanted, &got);
+            return 1;
+        }
+    printf("same %" PRIu64 " steps %" PRIu64 " changes %" PRIu64 " left out\n", wanted.report.steps,
+           wanted.report.changes, left_out);
+    if (argc == 3) remove(path);
+    free(wanted.text);
+    free(got.text);
+    fg_gate_file_close(&file);
+    return 0;
+}
