@@ -105,8 +105,8 @@ static void add_given(reader *r)
 static fg_text value_in_unit(reader *r, size_t column, const fg_line_reading *reading, uint64_t number)
 {
     const fg_recording_sink *sink = r->rows->sink;
-    const fg_text whole = {reading->value.at, (size_t)(reading->unit.at + reading->unit.size - reading->value.at)};
     if (!reading->unit.size) return reading->value;
+    const fg_text whole = {reading->value.at, (size_t)(reading->unit.at + reading->unit.size - reading->value.at)};
     if (!r->units[column]) {
         r->units[column] = fg_c_string_of(reading->unit);
         if (!r->units[column]) no_memory(r, number);

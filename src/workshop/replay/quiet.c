@@ -587,7 +587,10 @@ static void read_series(const fg_quiet *q, const fg_term *t, const fg_number_row
 {
     const fg_sensor_state *state = &q->run->sensors[t->sensor];
     const int32_t *numbers = rows->columns[q->column_of[t->sensor]] + from;
-    const double zero = gate_of(q)->sensors[t->sensor].stages & FG_STAGE_ZERO ? (double)state->zero : 0;
+    const fg_sensor *sensor = &gate_of(q)->sensors[t->sensor];
+    /* on a circle each number is in the turn of the newest: see before_stages */
+    const double turn = sensor->circle ? (double)state->newest - (double)state->value : 0;
+    const double zero = sensor->stages & FG_STAGE_ZERO ? (double)state->zero : turn;
     const double factor = (double)t->number;
     for (size_t i = 0; i < count; i++) to->at[i] = ((double)numbers[i] - zero) * factor;
     settle_error(to, 0, 4294967296.0 * factor);
@@ -659,11 +662,11 @@ static size_t sum_rows(fg_quiet *q, uint16_t number, const fg_number_rows *rows,
             top--;
             take_two(t, &stack[top - 1], &stack[top], count);
         }
+        if (!(stack[top - 1].most < 9e18)) return 0; /* 64 bits may be too few */
     }
-    const double step = millionths_of(sum->decimals), most = 9e18;
+    const double step = millionths_of(sum->decimals);
     const double low = ((double)wanted->low - 0.5) * step + stack->error,
                  high = ((double)wanted->high + 0.5) * step - stack->error;
-    if (!(stack->most < most)) return 0; /* on the way 64 bits may be too few */
     size_t i = 0;
     while (i < count && stack->at[i] > low && stack->at[i] < high) i++;
     return i;
@@ -693,6 +696,29 @@ size_t fg_quiet_rows(fg_quiet *q, const fg_number_rows *rows, size_t from, size_
     return count;
 }
 
+/* How many rows stand in the windows of a sensor and, by way of them, in those of its parts. The parts of a sum stand
+ * before it. */
+static void find_memory(fg_quiet *q)
+{
+    const fg_gate *gate = gate_of(q);
+    int32_t *rows = q->reach; /* it is not needed yet */
+    q->memory = 1;
+    for (uint16_t i = 0; i < gate->size.ops; i++) {
+        if (gate->ops[i].kind != FG_OP_SENSOR) continue;
+        const fg_sensor *sensor = &gate->sensors[gate->ops[i].rule];
+        int32_t most = 0;
+        for (uint16_t k = 0; k < sensor->term_count; k++) {
+            const fg_term *t = &gate->terms[sensor->first_term + k];
+            if (!fg_term_reads(t->kind)) continue;
+            const int32_t one = rows[t->sensor] + (t->kind == FG_TERM_SENSOR ? 0 : t->count);
+            if (one > most) most = one;
+        }
+        rows[gate->ops[i].rule] = most + sensor->window;
+        if (most + sensor->window > q->memory) q->memory = most + sensor->window;
+    }
+    memset(rows, 0, gate->size.sensors * sizeof *rows);
+}
+
 bool fg_quiet_start(fg_quiet *q)
 {
     const fg_gate *gate = gate_of(q);
@@ -716,14 +742,7 @@ bool fg_quiet_start(fg_quiet *q)
             q->column_of[input->number] = i;
     }
     for (size_t i = 0; i < sensors; i++) q->simple[i] = gate->sensors[i].term_count && is_simple(q, &gate->sensors[i]);
-    for (size_t i = 0; i < sensors; i++) {
-        if (gate->sensors[i].window > q->memory) q->memory = gate->sensors[i].window;
-        for (uint16_t k = 0; k < gate->sensors[i].term_count; k++) {
-            const fg_term *t = &gate->terms[gate->sensors[i].first_term + k];
-            if (t->kind != FG_TERM_SENSOR && fg_term_reads(t->kind) && t->count > q->memory) q->memory = t->count;
-        }
-    }
-    if (!q->memory) q->memory = 1;
+    find_memory(q);
     return true;
 }
 

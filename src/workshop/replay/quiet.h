@@ -15,7 +15,7 @@ typedef struct fg_quiet {
     fg_time until;
     size_t start;               /* its first row */
     fg_range *wanted;           /* the same of each sensor's value */
-    uint16_t memory;            /* so many of the newest rows are in some window */
+    int32_t memory;             /* so many of the newest rows are in some window */
     int32_t *reach;             /* of each sum: how far from the present values its parts were allowed last */
     uint8_t *has_column;        /* of each sensor, then of each flag */
     size_t *column_of;          /* of each sensor: where its values are read as they are */

@@ -86,7 +86,7 @@ static void fill_windows(replay *r, const fg_number_rows *rows, size_t from, siz
 {
     fg_run *run = r->player.run;
     const uint16_t sensors = r->player.program->gate.size.sensors;
-    for (size_t i = to - from > r->quiet.memory ? to - r->quiet.memory : from; i < to; i++) {
+    for (size_t i = to - from > (size_t)r->quiet.memory ? to - (size_t)r->quiet.memory : from; i < to; i++) {
         const fg_time now = r->player.clock + (fg_time)(rows->t_ms[i] - r->first_ms - r->player.t_ms);
         for (size_t k = 0; k < rows->width; k++) {
             const fg_input *input = &r->inputs[k];
