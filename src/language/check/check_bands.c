@@ -17,6 +17,10 @@ static bool cuts_in_order(fg_compiler *c, const fg_symbol *rule, const fg_node *
     if (before_value == value)
         fg_report(c, FG_FIND_ORDER, cut->span, "the cut {} appears twice, so nothing lies between",
                   "remove one of the two", fg_span_text(c, cut->span));
+    else if (rule->sensor->circle && !value && (!cut->next || cut->next->kind != NODE_LABEL))
+        fg_report(c, FG_FIND_ORDER, cut->span, "the cut {} comes after {}, but cuts rise",
+                  "begin the list with the label that goes up to zero, then | 0 |", fg_span_text(c, cut->span),
+                  fg_span_text(c, before->span));
     else
         fg_report(c, FG_FIND_ORDER, cut->span, "the cut {} comes after {}, but cuts rise",
                   "put the cuts of {} in rising order", fg_span_text(c, cut->span), fg_span_text(c, before->span),
