@@ -54,6 +54,8 @@ fg_plain *fg_plain_start(fg_rows *rows, char delimiter, bool *full)
     if (!rows->sink->wanted || !rows->sink->numbers || (options && options->by_cells)) return NULL;
     const fg_number_column *wanted = rows->sink->wanted(rows->sink->context);
     if (!wanted || !rows->column_count) return NULL;
+    if (rows->time_kind == FG_TIME_NONE && strpbrk(rows->first_column, "0123456789"))
+        return NULL; /* a row may look like the heading that comes again */
     fg_plain *p = calloc(1, sizeof *p);
     if (p) *p = (fg_plain){.rows = rows, .cell_count = rows->column_count, .delimiter = delimiter};
     if (p) p->cells = calloc(p->cell_count, sizeof *p->cells);
@@ -134,20 +136,39 @@ static inline const char *read_usual(const char *at, unsigned decimals, int32_t 
     static const uint32_t tens[] = {1, 10, 100, 1000, 10000, 100000, 1000000};
     const bool negative = *at == '-';
     const char *const first = at += negative;
-    uint32_t number = digit_at(at), digit;
+    uint32_t number = digit_at(at), digit = digit_at(at + 1);
     if (number > 9) return NULL;
-    while ((digit = digit_at(++at)) <= 9) number = number * 10 + digit;
-    if (at - first > lengths[decimals]) return NULL;
-    if (*at != '.') {
-        number *= tens[decimals];
-    } else {
+    at++;
+    if (digit <= 9) { /* three digits are always few enough */
+        number = number * 10 + digit;
+        digit = digit_at(++at);
+        if (digit <= 9) {
+            number = number * 10 + digit;
+            while ((digit = digit_at(++at)) <= 9) number = number * 10 + digit;
+            if (at - first > lengths[decimals]) return NULL;
+        }
+    }
+    if (*at == '.') {
         for (at++; decimals; decimals--, at++) {
             if ((digit = digit_at(at)) > 9) return NULL;
             number = number * 10 + digit;
         }
         if (digit_at(at) <= 9) return NULL;
+    } else if (decimals) {
+        number *= tens[decimals];
     }
     *value = negative ? -(int32_t)number : (int32_t)number;
+    return at;
+}
+
+/* A time in ms without a point; others go the way of all decimals. */
+static inline const char *read_time(const char *at, unsigned decimals, int64_t *t_ms)
+{
+    const char *const first = at;
+    uint64_t number = 0;
+    for (unsigned digit; (digit = digit_at(at)) <= 9; at++) number = number * 10 + digit;
+    if (decimals || at == first || at - first > DIGITS_MOST || *at == '.') return read_decimal(first, decimals, t_ms);
+    *t_ms = (int64_t)number;
     return at;
 }
 
@@ -167,36 +188,36 @@ static const char *read_unusual(fg_plain *p, const cell_plan *cell, const char *
 }
 
 /* A flag is read as one of two words. */
-static const char *read_number(fg_plain *p, const cell_plan *cell, const char *at, int32_t *value)
+static const char *read_flag(const char *at, int32_t *value)
 {
-    const char *end;
-    if (cell->use == NUMBER) {
-        end = read_usual(at, cell->decimals, value);
-    } else {
-        const unsigned digit = digit_at(at);
-        *value = (int32_t)digit;
-        end = digit <= 1 && digit_at(at + 1) > 9 && at[1] != '.' ? at + 1 : NULL;
-    }
-    return end ? end : read_unusual(p, cell, at, value);
+    const unsigned digit = digit_at(at);
+    *value = (int32_t)digit;
+    return digit <= 1 && digit_at(at + 1) > 9 && at[1] != '.' ? at + 1 : NULL;
 }
 
 /* A line as a row; NULL if it is not plain. It ends in a newline. */
 static const char *read_line(fg_plain *p, const char *at, int64_t *t_ms)
 {
     const char delimiter = p->delimiter;
-    const cell_plan *cell = p->cells, *const end = cell + p->cell_count;
+    const cell_plan *cell = p->cells, *const last = cell + p->cell_count - 1;
     int32_t **column = p->columns;
+    const size_t row = p->count;
     p->empty = 0;
-    for (;;) {
-        const char *const begin = at;
-        if (cell->use == PASSED_OVER)
-            at = pass_over(at, delimiter);
-        else if (cell->use == TIME)
-            at = read_decimal(at, cell->decimals, t_ms);
-        else
-            at = read_number(p, cell, at, &(*column++)[p->count]);
-        if (!at || (cell->use == TIME && at == begin)) return NULL;
-        if (++cell == end) break;
+    for (;; cell++) {
+        const char *next;
+        if (cell->use == NUMBER || cell->use == FLAG) {
+            int32_t *const to = *column++ + row;
+            next = cell->use == NUMBER ? read_usual(at, cell->decimals, to) : read_flag(at, to);
+            if (!next) next = read_unusual(p, cell, at, to);
+        } else if (cell->use == TIME) {
+            next = read_time(at, cell->decimals, t_ms);
+            if (next == at) return NULL;
+        } else {
+            next = pass_over(at, delimiter);
+        }
+        if (!next) return NULL;
+        at = next;
+        if (cell == last) break;
         if (*at++ != delimiter) return NULL;
     }
     if (*at == '\r') at++;
