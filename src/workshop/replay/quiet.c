@@ -7,7 +7,8 @@
  *     every rule gives the same, one that waits as well: it has the same candidate, and waits on. `until` ends before
  * the first of these waits does;
  *   - every flag is read as it was;
- *   - no output moves by itself. What an output or a text shows of a sensor has to stay the same number.
+ *   - no output moves by itself; a sequence stays where it is until its segment ends. What an output or a text shows of
+ * a sensor has to stay the same number.
  * Then the state after the step is fit for the same argument, so it holds for any number of rows.
  *
  * What is asked of a sensor's value is carried back to what is read. The median, mean, dip or peak of values in a range
@@ -126,6 +127,16 @@ static void want_same(fg_quiet *q, uint16_t sensor)
     (void)narrow(&q->wanted[sensor], q->run->sensors[sensor].value, q->run->sensors[sensor].value);
 }
 
+/* A sequence stays on a level until its segment ends, whose length was fixed as it began. */
+static bool take_sequence(fg_quiet *q, const fg_row *row)
+{
+    const fg_play_state *play = &q->run->plays[row->play];
+    if (play->over) return true;
+    if (play->elapsed >= play->length) return false;
+    if (play->length - play->elapsed < q->until) q->until = play->length - play->elapsed;
+    return true;
+}
+
 /* An output that shows numbers, or moves by itself. */
 static bool take_output(fg_quiet *q, uint16_t number)
 {
@@ -139,7 +150,8 @@ static bool take_output(fg_quiet *q, uint16_t number)
         want_same(q, gate->follows[level->number].source);
         return true;
     }
-    if (level->form != FG_FORM_SHOW) return busy(q, "an output plays a sequence or sweeps");
+    if (level->form == FG_FORM_PLAY) return take_sequence(q, &gate->rows[gate->outputs[number].first_row + state->row]);
+    if (level->form != FG_FORM_SHOW) return busy(q, "an output sweeps");
     const fg_show *show = &gate->shows[level->number];
     for (uint16_t l = 0; l < show->line_count; l++) {
         const fg_show_line *line = &gate->show_lines[show->first_line + l];
@@ -161,7 +173,8 @@ static bool take_ops(fg_quiet *q)
         if (fg_op_is(op->kind, FG_OP_ON_SENSOR)) good = take_rule(q, op);
         if (op->kind == FG_OP_FOR && q->run->lastings[op->rule].running && !q->run->lastings[op->rule].lasted)
             good = wait_for(q, q->run->lastings[op->rule].since, gate->lastings[op->rule]);
-        if (op->kind == FG_OP_PULSE) good = !q->run->pulses[op->rule].running || busy(q, "a pulse runs");
+        if (op->kind == FG_OP_PULSE && q->run->pulses[op->rule].running)
+            good = wait_for(q, q->run->pulses[op->rule].since, q->run->pulses[op->rule].length);
         if (op->kind == FG_OP_OUTPUT) good = take_output(q, op->rule);
         if (!good) return false;
     }
