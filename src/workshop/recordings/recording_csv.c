@@ -132,6 +132,7 @@ static void on_row(int end, void *context)
     r->cell_count = 0;
     r->line_bytes = 0;
     if (!newline_of_return) r->line++;
+    r->row_line = r->line; /* a quote that is not closed may begin the next row */
 }
 
 static void feed(reader *r, struct csv_parser *parser, const char *at, size_t size)
@@ -223,6 +224,7 @@ static void feed_whole_lines(reader *r, struct csv_parser *parser, const char *a
             uint64_t lines;
             at += fg_plain_read(r->plain, at, end, r->line, &lines);
             r->line += lines;
+            r->row_line = r->line;
             r->odd_lines = lines ? 0 : r->odd_lines + 1;
             if (at == end || r->rows->status != FG_OK) return;
         }
