@@ -11,7 +11,7 @@ bench=bench/replay out=build/bench/replay
 mkdir -p $out
 cc -O2 -std=c11 -o $out/make_recording $bench/make_recording.c
 cc -O2 -std=gnu11 -o $out/by_hand $bench/by_hand.c
-for rows in 20000 60000; do
+for rows in 5000 20000; do
     $out/make_recording $rows 1 >$out/$rows.csv
     # one cell in quotes in each row is enough for the general reader
     sed '2,$s/,\([^,]*\)$/,"\1"/' $out/$rows.csv >$out/quoted$rows.csv
@@ -20,8 +20,8 @@ count() { # instructions of a command
     valgrind --tool=callgrind --callgrind-out-file=/dev/null "$@" 2>&1 >/dev/null | awk '/Collected/ {print $4}'
 }
 per_row() { # a command with {} for the recording, and what its name begins with
-    local long=${1//\{\}/$out/${2}60000.csv} short=${1//\{\}/$out/${2}20000.csv}
-    echo $((($(count $long) - $(count $short)) / 40000))
+    local long=${1//\{\}/$out/${2}20000.csv} short=${1//\{\}/$out/${2}5000.csv}
+    echo $((($(count $long) - $(count $short)) / 15000))
 }
 fickle="build/release/fickle replay $bench/replay.gate {} --as csv --quiet"
 {

@@ -4,11 +4,11 @@
  * It is the argument of the short cut of a step (core/step.c, core/steady.c), made for many steps at once. After a step
  * that changed nothing, the next one changes nothing either if
  *   - every sensor whose value something asks for stays on the same side of each limit. Between two neighbouring limits
- *     every rule gives the same, one that waits as well: it has the same candidate, and waits on. `until` ends before
- * the first of these waits does;
+ *     every rule gives the same, one that waits as well: it has the same candidate, and waits on. `until` ends
+ *     before the first of these waits does;
  *   - every flag is read as it was;
- *   - no output moves by itself; a sequence stays where it is until its segment ends. What an output or a text shows of
- * a sensor has to stay the same number.
+ *   - no output moves by itself; a sequence stays where it is until its segment ends. What an output or a text shows
+ *     of a sensor has to stay the same number.
  * Then the state after the step is fit for the same argument, so it holds for any number of rows.
  *
  * What is asked of a sensor's value is carried back to what is read. The median, mean, dip or peak of values in a range
@@ -286,6 +286,7 @@ static bool stays_within(const fg_quiet *q, const fg_sensor *sum, const fg_range
 {
     interval stack[FG_STACK_MOST + 1];
     int top = 0;
+    stack[0] = (interval){-HUGE_VAL, HUGE_VAL};
     for (uint16_t i = 0; i < sum->term_count; i++) {
         if (!take_term(q, &gate_of(q)->terms[sum->first_term + i], parts, stack, &top)) return false;
         if (!(fabs(stack[top - 1].low) < 4e18 && fabs(stack[top - 1].high) < 4e18)) return false;
