@@ -1,12 +1,13 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
-# Each build switch off, one at a time: it compiles, and what is left passes its tests.
+# Each build switch off, one at a time: it compiles, and what is left passes its tests. Those of live lines wait for a minute and are left
+# to the builds with everything.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 for switch in FICKLEGATE_WORKSHOP FICKLEGATE_TOOL FICKLEGATE_EXAMPLES; do
     build=build/without-${switch#FICKLEGATE_}
     cmake -S . -B "$build" -G Ninja -D$switch=OFF -DFICKLEGATE_TESTS=ON -DCMAKE_COMPILE_WARNING_AS_ERROR=ON >/dev/null
     cmake --build "$build" -- --quiet
-    ctest --test-dir "$build" -j 4 --output-on-failure >"$build/tests.log" || { cat "$build/tests.log" >&2; exit 1; }
+    ctest --test-dir "$build" -j 4 -E test_tool_live --output-on-failure >"$build/tests.log" || { cat "$build/tests.log" >&2; exit 1; }
     echo "switches: without $switch it builds, and $(grep -c Passed "$build/tests.log") suites of tests pass"
 done
