@@ -28,7 +28,7 @@ struct fg_plain {
     bool holes;
 };
 
-enum { ROWS = 2048, VALUES_MOST = 1 << 18, DIGITS_MOST = 15 };
+enum { ROWS = 2048, VALUES_MOST = 1 << 18, DIGITS_MOST = 15 }; /* digits: of a number in whole steps */
 
 /* Times are kept in ms; those in seconds have three decimals. */
 static bool plan_cells(fg_plain *p, const fg_number_column *wanted)
@@ -111,7 +111,7 @@ static const char *read_decimal(const char *at, unsigned decimals, int64_t *valu
         if (behind > decimals) return NULL;
         decimals -= (unsigned)behind;
     }
-    if (digits > DIGITS_MOST) return NULL;
+    if (digits + decimals > DIGITS_MOST) return NULL;
     if (!digits) return negative || at != first ? NULL : at;
     const int64_t steps = (int64_t)number * tens[decimals];
     *value = negative ? -steps : steps;
