@@ -32,10 +32,12 @@ if $all; then
     scripts/check-recursion.sh
     scripts/check-format.sh
 
-    say "clang, as it is used"
-    cmake --preset release -B build/clang -DCMAKE_C_COMPILER=clang -DFICKLEGATE_TESTS=ON >/dev/null
+    say "clang, as it is used, and with its sanitizers"
+    cmake --preset release -B build/clang -DCMAKE_C_COMPILER=clang >/dev/null
     cmake --build build/clang | tail -n 1
-    ctest --test-dir build/clang -j 4 --output-on-failure | tail -n 4
+    cmake --preset dev -B build/clang-san -DCMAKE_C_COMPILER=clang -DFICKLEGATE_BENCH=OFF >/dev/null
+    cmake --build build/clang-san | tail -n 1
+    ctest --test-dir build/clang-san -j 4 --output-on-failure | tail -n 4
 
     say "documents"
     scripts/check-docs.sh

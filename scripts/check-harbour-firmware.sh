@@ -4,16 +4,9 @@
 # voltages and pins; what pins, timers and serial line do at each of its 6000 steps is compared with the replay.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-cmake --preset release >/dev/null
-cmake --build --preset release -- --quiet
+source tests/boards/firmware.sh
 out=build/boards/firmware harbour=examples/harbour
-mkdir -p $out && rm -f $out/*
-build/release/fickle bake $harbour/harbour.gate --report -o $out/harbour --quiet
-avr-gcc -std=c11 -Wall -Wextra -Wconversion -Wshadow -Werror -mmcu=atmega328p -DF_CPU=16000000UL -Os -ffunction-sections -fdata-sections \
-    -Wl,--gc-sections -Isrc/ports/avr -I$out $harbour/board/main.c src/ports/avr/fg_avr.c $out/harbour.c -o $out/harbour.elf
-cc -std=gnu11 -Wall -Wextra -Werror tests/boards/harbour/harbour_runner.c -o $out/runner -lsimavr -lelf
-build/release/fickle replay $harbour/harbour.gate $harbour/spring-tide.csv --quiet --summary --save $out/steps.csv >/dev/null
-timeout 120 $out/runner $out/harbour.elf $harbour/spring-tide.csv $out/serial.log | grep '^[0-9]' >$out/got # the simulator greets first
+play_firmware $harbour $harbour/harbour.gate $harbour/spring-tide.csv tests/boards/harbour/harbour_runner.c
 perl - $out/steps.csv $out/got <<'P'
 use strict;
 use warnings;
@@ -38,9 +31,7 @@ while (my $line = <$steps>) {
 exit 1 if $seen{bad} || $count < 6000;
 printf "harbour firmware: on an ATmega328P pins, timers and serial line do at %d steps what the replay shows, %d different ones\n", $count, scalar keys %seen;
 P
-# The same by way of the serial line, as somebody with the board on the table sees it.
-build/release/fickle live $harbour/harbour.gate - --compare <$out/serial.log >$out/compared 2>$out/told || { cat $out/compared $out/told >&2; exit 1; }
+compare_serial_line $harbour/harbour.gate
 grep -q 'rows, 599.900 s, 6,000 steps' $out/told || { cat $out/told >&2; exit 1; }
-grep 'the board and the gate agree' $out/told
 # The display's texts have to stay in flash: in RAM they would take it over this.
 avr-size $out/harbour.elf | tail -n 1 | awk '{print "  " $1 + $2 " bytes of flash, " $2 + $3 " of RAM, of at most 1100"; exit $2 + $3 > 1100}'

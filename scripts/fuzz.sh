@@ -1,13 +1,21 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
 # fuzz.sh TARGET [SECONDS] [leave]: fuzzes language, engine, recording, live, workshop or arguments with clang's libFuzzer and
-# keeps what finds new ways in tests/fuzz/corpus_TARGET.tar.gz; with `leave` that stays as it is. With 0 seconds it is only built.
+# keeps what finds new ways in tests/fuzz/corpus_TARGET.tar.gz; with `leave` that stays as it is, and so do the inputs
+# from one run to the next. With 0 seconds it is only built.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 target=${1:?language, engine, recording, live, workshop or arguments}
 seconds=${2:-60}
 build=$PWD/build/fuzz # a target may change the folder it is in
-mkdir -p "$build/found_$target" "$build/corpus_$target"
+found=$build/found_$target
+seed=0 # by chance
+if [ "${3:-}" = leave ]; then
+    found=$build/left_$target
+    seed=1
+    rm -rf "$found"
+fi
+mkdir -p "$found" "$build/corpus_$target"
 tar -xzf "tests/fuzz/corpus_$target.tar.gz" -C "$build/corpus_$target"
 [ -f build/release/baked_parts.inc ] || cmake --preset release >/dev/null
 flags="-std=c11 -g -O1 -fsanitize=fuzzer,address,undefined -fno-sanitize-recover=all -Iinclude -Isrc"
@@ -44,9 +52,9 @@ printf '%s\n' $sources "tests/fuzz/fuzz_$target.c" | xargs -P "$(nproc)" -I{} ba
 clang $flags $(for source in $sources "tests/fuzz/fuzz_$target.c"; do printf '%s/%s.o ' "$objects" "$(printf '%s' "$source" | tr / _)"; done) \
     -o "$build/fuzz_$target" $libraries
 [ "$seconds" -gt 0 ] || exit 0 # only built
-ASAN_OPTIONS=detect_leaks=$leaks "$build/fuzz_$target" -max_total_time="$seconds" -max_len=4000 -timeout=10 \
-    -dict=tests/fuzz/words.dict -close_fd_mask=2 -artifact_prefix="$build/" "$build/found_$target" "$build/corpus_$target"
+ASAN_OPTIONS=detect_leaks=$leaks "$build/fuzz_$target" -seed=$seed -max_total_time="$seconds" -max_len=4000 -timeout=10 \
+    -dict=tests/fuzz/words.dict -close_fd_mask=2 -artifact_prefix="$build/" "$found" "$build/corpus_$target"
 [ "${3:-}" != leave ] || exit 0
 ASAN_OPTIONS=detect_leaks=0 "$build/fuzz_$target" -merge=1 -use_counters=0 -max_len=1200 -close_fd_mask=2 \
-    "$build/corpus_$target" "$build/found_$target"
+    "$build/corpus_$target" "$found"
 tar --sort=name --owner=0 --group=0 --mtime=2026-01-01 -czf "tests/fuzz/corpus_$target.tar.gz" -C "$build/corpus_$target" .

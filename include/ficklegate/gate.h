@@ -320,6 +320,12 @@ typedef struct fg_gate {
 #undef FG_GATE_TABLE
 } fg_gate;
 
+/** The rows of an output in their order; NULL: it has none. */
+static inline const fg_row *fg_output_rows(const fg_gate *gate, const fg_output *output)
+{
+    return output->row_count ? &gate->rows[output->first_row] : NULL;
+}
+
 /** What one entry of each table and the gate itself take up together. */
 #define FG_ENTRY_BYTES(member, type) +sizeof(type)
 #define FG_GATE_BYTES                ((uint16_t)(sizeof(fg_gate) FG_GATE_TABLES(FG_ENTRY_BYTES)))

@@ -64,7 +64,7 @@ static uint16_t judge(const fg_run *run, const fg_output *output, fg_output_stat
 {
     bool unsure = false;
     uint16_t i = 0;
-    const fg_row *rows = &run->gate->rows[output->first_row];
+    const fg_row *rows = fg_output_rows(run->gate, output);
     while (i < output->row_count && !row_holds(run, &rows[i], i == through, &unsure)) i++;
     const bool none = i == output->row_count;
     state->unsure = unsure && output->guarded && (none || rows[i].when != FG_ROW_IF_UNSURE);
@@ -135,7 +135,7 @@ void fg_output_step(fg_run *run, uint16_t number)
     const fg_output *output = &run->gate->outputs[number];
     fg_output_state *state = &run->outputs[number];
     const uint16_t previous = state->row;
-    const fg_row *rows = &run->gate->rows[output->first_row];
+    const fg_row *rows = fg_output_rows(run->gate, output);
 
     if (state->changed) state->before = state->level;
     if (previous != FG_INDEX_NONE && plays(&rows[previous])) /* the time up to this step counts, whoever wins now */
@@ -172,14 +172,14 @@ void fg_output_rest(fg_run *run, uint16_t number)
 {
     fg_output_state *state = &run->outputs[number];
     const fg_output *output = &run->gate->outputs[number];
-    const fg_row *row = &run->gate->rows[output->first_row + (state->lives ? state->row : 0)];
-    if (state->lives && row->level.form != FG_FORM_FOLLOW) {
+    const fg_row *row = state->lives ? &run->gate->rows[output->first_row + state->row] : NULL;
+    if (row && row->level.form != FG_FORM_FOLLOW) {
         fg_output_step(run, number);
         return;
     }
     if (state->changed) state->before = state->level;
     state->changed = false;
-    if (!state->lives) return;
+    if (!row) return;
     state->level = fg_level_normal(follow_level(run, output, row));
     state->changed = !fg_level_same(&state->before, &state->level);
     if (state->changed) run->stirred = true;

@@ -88,7 +88,8 @@ static void write_cell(FILE *out, input *in, bool odd)
     }
 }
 
-static void make_up(const fg_program *p, const char *path)
+/* What is played of it: all, or a part. */
+static fg_readings make_up(const fg_program *p, const char *path)
 {
     static input inputs[SENSORS_MOST];
     static const uint32_t lengths[] = {40, 300, 1500, 5000};
@@ -108,7 +109,9 @@ static void make_up(const fg_program *p, const char *path)
     const bool spare = dice(2) != 0;
     const uint32_t odd = dice(3) ? 0 : 1 + dice(200), rows = lengths[dice(4)];
     const int64_t pace = p->gate.every && dice(6) ? p->gate.every : 1 + dice(400);
-    int64_t t = dice(2) ? 0 : dice(1000000);
+    const uint32_t together = dice(4) ? 0 : 2 + dice(5); /* of so many rows one has the time of the row before it */
+    const int64_t first = dice(2) ? 0 : dice(1000000);
+    int64_t t = first;
     fputs("t_ms", out);
     if (spare) fputs(",spare", out);
     for (size_t i = 0; i < count; i++)
@@ -124,9 +127,13 @@ static void make_up(const fg_program *p, const char *path)
             write_cell(out, &inputs[i], odd && !dice(odd));
         }
         fputs(odd && !dice(odd * 5) ? "\r\n" : "\n", out);
-        t += odd && !dice(30) ? dice(3) * pace + dice(40) : pace;
+        if (!together || dice(together)) t += odd && !dice(30) ? dice(3) * pace + dice(40) : pace;
     }
     if (fclose(out)) exit(2);
+    fg_readings part = {.recording = path};
+    if (!dice(3)) part.from_ms = dice((uint32_t)(t - first) + 1);
+    if (!dice(3)) part.to_ms = dice((uint32_t)(t - first) + 1);
+    return part;
 }
 
 /* ---- what comes out ---- */
@@ -143,9 +150,9 @@ static bool on_change(void *context, const fg_change *c)
     return true;
 }
 
-static void play(const fg_program *p, const char *path, fg_recording_options options, told *t)
+static void play(const fg_program *p, fg_readings readings, fg_recording_options options, told *t)
 {
-    const fg_readings readings = {.recording = path, .options = options};
+    readings.options = options;
     const fg_replay_observer observer = {.context = t, .change = on_change};
     t->size = 0;
     memset(&t->report, 0, sizeof t->report);
@@ -191,17 +198,16 @@ int main(int argc, char **argv)
     }
     state = (uint32_t)strtoul(argv[2], NULL, 10) * 2654435761u + 1;
     snprintf(path, sizeof path, "%s.%s.csv", argv[1], argv[2]);
-    if (argc == 3) make_up(&file.program, path);
-    const char *recording = argc > 3 ? argv[3] : path;
-    play(&file.program, recording, (fg_recording_options){.by_cells = true, .row_by_row = true}, &wanted);
+    const fg_readings readings = argc > 3 ? (fg_readings){.recording = argv[3]} : make_up(&file.program, path);
+    play(&file.program, readings, (fg_recording_options){.by_cells = true, .row_by_row = true}, &wanted);
     uint64_t left_out = 0;
     for (size_t i = 0; i < sizeof sizes / sizeof *sizes; i++)
         for (int row_by_row = 0; row_by_row < 2; row_by_row++) {
             const fg_recording_options options = {.block_rows = sizes[i], .row_by_row = row_by_row};
-            play(&file.program, recording, options, &got);
+            play(&file.program, readings, options, &got);
             if (got.left_out > left_out) left_out = got.left_out;
             if (same(&wanted, &got)) continue;
-            fprintf(stderr, "%s %s differs in blocks of %zu%s\n", argv[1], recording, sizes[i],
+            fprintf(stderr, "%s %s differs in blocks of %zu%s\n", argv[1], readings.recording, sizes[i],
                     row_by_row ? ", row by row" : "");
             show_difference(&wanted, &got);
             return 1;

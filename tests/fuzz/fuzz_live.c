@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 /* Any bytes as what a board sends, at any moments, with sensors held by hand in between. What was kept of it replays to
  * the same changes. The first byte says how; 1 and 2 are moments and hands, all else comes over the line. */
+#include "mix.h"
+
 #include <ficklegate/workshop.h>
 
 #include <stdio.h>
@@ -27,19 +29,14 @@ typedef struct heard {
     bool failed;
 } heard;
 
-static void mix(heard *h, fg_text text)
-{
-    for (size_t i = 0; i < text.size; i++) h->hash = (h->hash ^ (unsigned char)text.at[i]) * UINT64_C(0x100000001b3);
-}
-
 static bool on_change(void *context, const fg_change *change)
 {
     heard *h = context;
     char time[24];
     if (!change->because.size) abort();
-    mix(h, (fg_text){time, (size_t)snprintf(time, sizeof time, "%lld", (long long)change->t_ms)});
-    mix(h, change->declared->name);
-    mix(h, change->is);
+    fuzz_mix(&h->hash, (fg_text){time, (size_t)snprintf(time, sizeof time, "%lld", (long long)change->t_ms)});
+    fuzz_mix(&h->hash, change->declared->name);
+    fuzz_mix(&h->hash, change->is);
     h->count++;
     return true;
 }

@@ -2,6 +2,8 @@
 /* Any bytes as a recording: CSV, JSON Lines, gzipped or not. It is read with or without a pace, played, summed up,
  * covered, kept and read again; what was kept gives the same rows, and so do both ways to read. The first byte says
  * how. */
+#include "mix.h"
+
 #include <ficklegate/workshop.h>
 
 #include <stdio.h>
@@ -78,18 +80,13 @@ typedef struct outcome {
     fg_status status;
 } outcome;
 
-static void take_text(outcome *o, fg_text text)
-{
-    for (size_t i = 0; i < text.size; i++) o->hash = (o->hash ^ (unsigned char)text.at[i]) * UINT64_C(0x100000001b3);
-}
-
 static bool on_told(void *context, const fg_change *change)
 {
     outcome *o = context;
-    o->hash = (o->hash ^ (uint64_t)change->t_ms) * UINT64_C(0x100000001b3);
-    take_text(o, change->declared->name);
-    take_text(o, change->is);
-    take_text(o, change->because);
+    fuzz_mix(&o->hash, (fg_text){(const char *)&change->t_ms, sizeof change->t_ms});
+    fuzz_mix(&o->hash, change->declared->name);
+    fuzz_mix(&o->hash, change->is);
+    fuzz_mix(&o->hash, change->because);
     return ++o->changes < 20000;
 }
 

@@ -42,7 +42,7 @@ static void rows_that_never_win(fg_compiler *c, const fg_symbol *output)
 static void unsure_rows(fg_compiler *c, const fg_symbol *output, const bool *sure)
 {
     const fg_gate *gate = &c->program->gate;
-    const fg_row *table = &gate->rows[gate->outputs[output->index].first_row];
+    const fg_row *table = fg_output_rows(gate, &gate->outputs[output->index]);
     const fg_node *open = NULL;
     if (!fg_kind_is(output->kind, FG_KIND_GUARDED)) return;
     for (const fg_node *row = output->body; row; row = row->next) {

@@ -212,7 +212,7 @@ const char *fg_bake_enumerator(namer *n, const char *kind, fg_text thing, fg_tex
         if (of.size) fg_buffer_add_c(&b, "_");
         fg_bake_capitals(&b, thing.at, thing.size);
         fg_buffer_add_c(&b, number);
-        fg_buffer_add(&b, (fg_text){"", 1});
+        fg_buffer_end(&b);
         if (b.full || !fg_words_has(&n->taken, fg_text_of(b.text))) break;
         snprintf(number, sizeof number, "_%d", i);
     }
@@ -233,7 +233,7 @@ void fg_bake_reserve(namer *n, const char *word)
     fg_buffer b = {0};
     fg_bake_capitals(&b, n->baker->name, strlen(n->baker->name));
     fg_buffer_add_c(&b, word);
-    fg_buffer_add(&b, (fg_text){"", 1});
+    fg_buffer_end(&b);
     n->full = n->full || b.full;
     if (b.full)
         fg_buffer_free(&b);

@@ -37,6 +37,12 @@ void fg_buffer_add(fg_buffer *b, fg_text text)
     b->size += text.size;
 }
 
+void fg_buffer_end(fg_buffer *b)
+{
+    fg_buffer_room(b, b->size + 1);
+    if (!b->full) b->text[b->size] = '\0';
+}
+
 void fg_buffer_add_c(fg_buffer *b, const char *text) { fg_buffer_add(b, (fg_text){text, strlen(text)}); }
 
 /* ---- texts for a person ---- */

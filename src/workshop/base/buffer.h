@@ -19,6 +19,8 @@ char *fg_c_string_of(fg_text text);
 /* Room for at least so many characters. */
 void fg_buffer_room(fg_buffer *b, size_t size);
 void fg_buffer_add_c(fg_buffer *b, const char *text);
+/* Puts a NUL behind the text that is no part of it, so that `text` is a C string until more is added. */
+void fg_buffer_end(fg_buffer *b);
 /* A text with visible escapes: see fg_text_show. */
 void fg_buffer_add_shown(fg_buffer *b, fg_text text);
 /* As much of it as there is `room` for, its NUL included; whole characters. */

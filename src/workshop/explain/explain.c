@@ -659,7 +659,7 @@ static void add_row_reason(const fg_explainer *x, const fg_row *row, const char 
 
 static void rest_reason(const fg_explainer *x, const fg_output *output, fg_buffer *out)
 {
-    const fg_row *rows = &x->program->gate.rows[output->first_row];
+    const fg_row *rows = fg_output_rows(&x->program->gate, output);
     int turned = 0;
     reasons told = {.out = out};
     fg_buffer_add_c(out, "no row holds");
@@ -672,7 +672,7 @@ static void rest_reason(const fg_explainer *x, const fg_output *output, fg_buffe
 
 static void unsure_rows(const fg_explainer *x, const fg_output *output, uint16_t count, fg_buffer *out)
 {
-    const fg_row *rows = &x->program->gate.rows[output->first_row];
+    const fg_row *rows = fg_output_rows(&x->program->gate, output);
     reasons told = {.out = out};
     for (uint16_t i = 0; i < count; i++) {
         if (!row_lost(x, &rows[i]) && (rows[i].when != FG_ROW_WHEN || now(x, rows[i].slot) != FG_UNSURE)) continue;

@@ -14,6 +14,6 @@ void fg_live_tell(fg_live *l, const char *format, ...)
     va_end(values);
     l->told.size = 0; /* what came over a line may hold anything */
     fg_buffer_add_shown(&l->told, fg_text_of(text));
-    fg_buffer_add(&l->told, (fg_text){"", 1});
+    fg_buffer_end(&l->told);
     if (!l->told.full) l->options.tell(l->options.context, l->told.text);
 }

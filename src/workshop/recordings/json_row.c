@@ -47,7 +47,7 @@ bool fg_json_row(FILE *file, const fg_text *names, const fg_text *cells, size_t 
     for (size_t i = 0; good && i < count; i++) {
         name.size = 0;
         fg_buffer_add(&name, names[i]);
-        fg_buffer_add(&name, (fg_text){"", 1});
+        fg_buffer_end(&name);
         good = !name.full && json_object_set_new_nocheck(object, name.text, value_of(cells[i])) == 0;
     }
     good = good && json_dumpf(object, file, JSON_COMPACT | JSON_REAL_PRECISION(15)) == 0;

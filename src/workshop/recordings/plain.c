@@ -87,25 +87,22 @@ void fg_plain_end(fg_plain *p)
     free(p);
 }
 
+static const uint32_t tens[] = {1, 10, 100, 1000, 10000, 100000, 1000000};
+
+/* Above 9: there is none. */
+static unsigned digit_at(const char *at) { return (unsigned)(unsigned char)*at - '0'; }
+
 /* A decimal as whole steps; NULL if it is not plain. Nothing read: `*value` is left as it is. */
 static const char *read_decimal(const char *at, unsigned decimals, int64_t *value)
 {
-    static const int64_t tens[] = {1, 10, 100, 1000, 10000, 100000, 1000000};
     const bool negative = *at == '-';
     const char *const first = at += negative;
     uint64_t number = 0; /* of too many digits it is not used */
-    unsigned digit;
-    while ((digit = (unsigned)(unsigned char)*at - '0') <= 9) {
-        number = number * 10 + digit;
-        at++;
-    }
+    for (unsigned digit; (digit = digit_at(at)) <= 9; at++) number = number * 10 + digit;
     size_t digits = (size_t)(at - first);
     if (*at == '.') {
         const char *const point = at++;
-        while ((digit = (unsigned)(unsigned char)*at - '0') <= 9) {
-            number = number * 10 + digit;
-            at++;
-        }
+        for (unsigned digit; (digit = digit_at(at)) <= 9; at++) number = number * 10 + digit;
         const size_t behind = (size_t)(at - point) - 1;
         digits += behind;
         if (behind > decimals) return NULL;
@@ -126,14 +123,11 @@ static const char *pass_over(const char *at, char delimiter)
     return *at == '"' || *at == odd ? NULL : at;
 }
 
-static unsigned digit_at(const char *at) { return (unsigned)(unsigned char)*at - '0'; }
-
 /* What nearly every number is: some digits, and as many behind a point as its step has, or none. NULL if it is another,
  * or has more digits than 32 bits hold for sure. */
 static inline const char *read_usual(const char *at, unsigned decimals, int32_t *value)
 {
     static const uint8_t lengths[] = {9, 8, 7, 6, 5, 4, 3}; /* in front of a point, by decimals */
-    static const uint32_t tens[] = {1, 10, 100, 1000, 10000, 100000, 1000000};
     const bool negative = *at == '-';
     const char *const first = at += negative;
     uint32_t number = digit_at(at), digit = digit_at(at + 1);
@@ -178,7 +172,6 @@ static const char *read_unusual(fg_plain *p, const cell_plan *cell, const char *
     int64_t number = FG_NUMBER_NONE;
     const char *const end = cell->use == FLAG && digit_at(at) <= 9 ? NULL : read_decimal(at, cell->decimals, &number);
     if (end == at) {
-        p->holes = true;
         p->empty++;
     } else if (!end || number < -INT32_MAX || number > INT32_MAX || cell->use == FLAG) {
         return NULL;
@@ -187,12 +180,12 @@ static const char *read_unusual(fg_plain *p, const cell_plan *cell, const char *
     return end;
 }
 
-/* A flag is read as one of two words. */
+/* A flag is one of two digits; what stands behind it must end the cell. */
 static const char *read_flag(const char *at, int32_t *value)
 {
     const unsigned digit = digit_at(at);
     *value = (int32_t)digit;
-    return digit <= 1 && digit_at(at + 1) > 9 && at[1] != '.' ? at + 1 : NULL;
+    return digit <= 1 ? at + 1 : NULL;
 }
 
 /* A line as a row; NULL if it is not plain. It ends in a newline. */
@@ -248,6 +241,7 @@ size_t fg_plain_read(fg_plain *p, const char *at, const char *end, uint64_t line
         const char *next = read_line(p, at, &t_ms);
         if (!next || !fg_rows_plain_time(p->rows, &t_ms)) break;
         p->t_ms[p->count++] = t_ms;
+        p->holes = p->holes || p->empty;
         at = next;
         line++;
         if (p->count == p->room) hand_on(p, line);

@@ -135,7 +135,7 @@ static int open_to_read(const char *path, sqlite3 **file)
         fg_buffer_add_c(&name, escape);
     }
     if (is_at_rest(path)) fg_buffer_add_c(&name, "?immutable=1");
-    fg_buffer_add(&name, (fg_text){"", 1});
+    fg_buffer_end(&name);
     const int code =
         name.full ? SQLITE_NOMEM : sqlite3_open_v2(name.text, file, SQLITE_OPEN_READONLY | SQLITE_OPEN_URI, NULL);
     fg_buffer_free(&name);

@@ -84,7 +84,7 @@ static json_t *json_of(fg_saver *s, const fg_declared *d, const fg_run *run)
     const fg_text text = text_of(s, d, run);
     const bool number = d->kind == FG_KIND_COUNT || (d->kind == FG_KIND_SENSOR && fg_answer(run, d->slot) == FG_YES);
     if (!number) return json_stringn_nocheck(text.at, text.size);
-    fg_buffer_add(&s->text, (fg_text){"", 1}); /* a NUL behind it, for strtod */
+    fg_buffer_end(&s->text);
     if (s->text.full) return NULL;
     return d->decimals ? json_real(strtod(s->text.text, NULL)) : json_integer(strtoll(s->text.text, NULL, 10));
 }
@@ -99,7 +99,7 @@ static void json_step(fg_saver *s, const fg_run *run, int64_t t_ms)
         json_t *value = json_of(s, d, run); /* first: its text may need the buffer */
         s->text.size = 0;
         fg_buffer_add(&s->text, d->name);
-        fg_buffer_add(&s->text, (fg_text){"", 1});
+        fg_buffer_end(&s->text);
         good = !s->text.full && json_object_set_new(line, s->text.text, value) == 0 && good;
     }
     good = good && json_dumpf(line, s->file, JSON_COMPACT | JSON_REAL_PRECISION(15)) == 0;

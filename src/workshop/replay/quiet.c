@@ -24,16 +24,14 @@
 #include <stdlib.h>
 #include <string.h>
 
-#define NO_COLUMN SIZE_MAX
-
-static const fg_gate *gate_of(const fg_quiet *q) { return q->run->gate; }
-
 /* There is no stretch, and this is why: as it is told. */
 static bool busy(fg_quiet *q, const char *why)
 {
     q->why = why;
     return false;
 }
+
+static const fg_range whole = {INT32_MIN, INT32_MAX};
 
 static bool narrow(fg_range *range, int64_t low, int64_t high)
 {
@@ -66,7 +64,7 @@ static const fg_settle_state *settling_of(const fg_run *run, const fg_op *op)
 
 static bool take_settling(fg_quiet *q, const fg_op *op)
 {
-    const fg_settle *rule = fg_op_settle(gate_of(q), op);
+    const fg_settle *rule = fg_op_settle(fg_quiet_gate(q), op);
     const fg_settle_state *state = settling_of(q->run, op);
     if (!rule || !state || state->candidate == state->present) return true;
     return rule->within < 0 && wait_for(q, state->since, rule->time);
@@ -94,8 +92,8 @@ static bool take_settled(fg_quiet *q, const fg_op *op, fg_verdict present, fg_va
 {
     fg_range *wanted = &q->wanted[op->a];
     fg_rule_range range;
-    for (uint16_t i = 0; fg_op_range(gate_of(q), op, i, &range); i++) {
-        if (op->kind == FG_OP_BANDS && gate_of(q)->bands[op->rule].keeps && range.answer == present &&
+    for (uint16_t i = 0; fg_op_range(fg_quiet_gate(q), op, i, &range); i++) {
+        if (op->kind == FG_OP_BANDS && fg_quiet_gate(q)->bands[op->rule].keeps && range.answer == present &&
             fg_range_holds(range.kept, value)) {
             (void)narrow(wanted, range.kept->low, range.kept->high);
             return true;
@@ -115,7 +113,7 @@ static bool take_rule(fg_quiet *q, const fg_op *op)
     const bool settled = state && state->candidate == state->present && state->present != FG_UNSURE;
     if (settled && take_settled(q, op, state->present, sensor->value)) return true;
     if (!take_settling(q, op)) return false;
-    for (uint16_t i = 0; fg_op_range(gate_of(q), op, i, &range); i++) {
+    for (uint16_t i = 0; fg_op_range(fg_quiet_gate(q), op, i, &range); i++) {
         stay_beside(&q->wanted[op->a], range.range, sensor->value);
         stay_beside(&q->wanted[op->a], range.kept, sensor->value);
     }
@@ -140,7 +138,7 @@ static bool take_sequence(fg_quiet *q, const fg_row *row)
 /* An output that shows numbers, or moves by itself. */
 static bool take_output(fg_quiet *q, uint16_t number)
 {
-    const fg_gate *gate = gate_of(q);
+    const fg_gate *gate = fg_quiet_gate(q);
     const fg_output_state *state = &q->run->outputs[number];
     if (!state->lives) return true;
     const fg_level *level = state->row == FG_INDEX_NONE
@@ -166,7 +164,7 @@ static bool take_output(fg_quiet *q, uint16_t number)
 
 static bool take_ops(fg_quiet *q)
 {
-    const fg_gate *gate = gate_of(q);
+    const fg_gate *gate = fg_quiet_gate(q);
     for (uint16_t i = 0; i < gate->size.ops; i++) {
         const fg_op *op = &gate->ops[i];
         bool good = true;
@@ -274,7 +272,7 @@ static bool take_term(const fg_quiet *q, const fg_term *t, const fg_range *parts
     }
 }
 
-static double millionths_of(uint8_t decimals)
+double fg_quiet_millionths(uint8_t decimals)
 {
     double step = 1e6;
     while (decimals--) step /= 10;
@@ -288,10 +286,10 @@ static bool stays_within(const fg_quiet *q, const fg_sensor *sum, const fg_range
     int top = 0;
     stack[0] = (interval){-HUGE_VAL, HUGE_VAL};
     for (uint16_t i = 0; i < sum->term_count; i++) {
-        if (!take_term(q, &gate_of(q)->terms[sum->first_term + i], parts, stack, &top)) return false;
+        if (!take_term(q, &fg_quiet_gate(q)->terms[sum->first_term + i], parts, stack, &top)) return false;
         if (!(fabs(stack[top - 1].low) < 4e18 && fabs(stack[top - 1].high) < 4e18)) return false;
     }
-    const double step = millionths_of(sum->decimals);
+    const double step = fg_quiet_millionths(sum->decimals);
     return stack[0].low > ((double)range->low - 0.5) * step + 1 &&
            stack[0].high < ((double)range->high + 0.5) * step - 1;
 }
@@ -300,7 +298,7 @@ static bool stays_within(const fg_quiet *q, const fg_sensor *sum, const fg_range
 static bool part_ranges(const fg_quiet *q, const fg_sensor *sum, int32_t reach, fg_range *parts)
 {
     for (uint16_t i = 0; i < sum->term_count; i++) {
-        const fg_term *t = &gate_of(q)->terms[sum->first_term + i];
+        const fg_term *t = &fg_quiet_gate(q)->terms[sum->first_term + i];
         if (!fg_term_reads(t->kind)) continue;
         const fg_sensor_state *state = &q->run->sensors[t->sensor];
         parts[t->sensor] = q->wanted[t->sensor];
@@ -313,7 +311,7 @@ static bool part_ranges(const fg_quiet *q, const fg_sensor *sum, int32_t reach, 
 static bool has_faulty_part(const fg_quiet *q, const fg_sensor *sum)
 {
     for (uint16_t i = 0; i < sum->term_count; i++) {
-        const fg_term *t = &gate_of(q)->terms[sum->first_term + i];
+        const fg_term *t = &fg_quiet_gate(q)->terms[sum->first_term + i];
         if (fg_term_reads(t->kind) && !q->run->sensors[t->sensor].ok) return true;
     }
     return false;
@@ -322,7 +320,7 @@ static bool has_faulty_part(const fg_quiet *q, const fg_sensor *sum)
 /* Narrows what is wanted of its parts, so that the sum stays where it is wanted. */
 static bool narrow_parts(fg_quiet *q, uint16_t number, fg_range *parts)
 {
-    const fg_sensor *sum = &gate_of(q)->sensors[number];
+    const fg_sensor *sum = &fg_quiet_gate(q)->sensors[number];
     int32_t reach = q->reach[number] < (1 << 28) ? q->reach[number] * 2 + 1 : 1 << 28;
     for (;; reach /= 2) {
         if (!part_ranges(q, sum, reach, parts)) return false;
@@ -331,7 +329,7 @@ static bool narrow_parts(fg_quiet *q, uint16_t number, fg_range *parts)
     }
     q->reach[number] = reach;
     for (uint16_t i = 0; i < sum->term_count; i++) {
-        const fg_term *t = &gate_of(q)->terms[sum->first_term + i];
+        const fg_term *t = &fg_quiet_gate(q)->terms[sum->first_term + i];
         if (fg_term_reads(t->kind)) q->wanted[t->sensor] = parts[t->sensor];
     }
     return true;
@@ -341,18 +339,18 @@ static bool narrow_parts(fg_quiet *q, uint16_t number, fg_range *parts)
 static bool is_simple(const fg_quiet *q, const fg_sensor *sum)
 {
     for (uint16_t i = 0; i < sum->term_count; i++) {
-        const fg_term *t = &gate_of(q)->terms[sum->first_term + i];
+        const fg_term *t = &fg_quiet_gate(q)->terms[sum->first_term + i];
         if (t->kind == FG_TERM_DIVIDE || t->kind == FG_TERM_ANGLE ||
             (fg_term_reads(t->kind) && t->kind != FG_TERM_SENSOR))
             return false;
-        if (t->kind == FG_TERM_SENSOR && q->column_of[t->sensor] == NO_COLUMN) return false;
+        if (t->kind == FG_TERM_SENSOR && q->column_of[t->sensor] == FG_NO_COLUMN) return false;
     }
     return true;
 }
 
 static bool take_sum(fg_quiet *q, uint16_t number, fg_range *parts)
 {
-    const fg_sensor *sum = &gate_of(q)->sensors[number];
+    const fg_sensor *sum = &fg_quiet_gate(q)->sensors[number];
     const fg_sensor_state *state = &q->run->sensors[number];
     q->by_value[number] = false;
     if (!state->ok && has_faulty_part(q, sum)) return true; /* and so it stays: see take_column */
@@ -366,7 +364,7 @@ static bool take_sum(fg_quiet *q, uint16_t number, fg_range *parts)
 /* The parts of a sum stand before it. */
 static bool take_sums(fg_quiet *q)
 {
-    const fg_gate *gate = gate_of(q);
+    const fg_gate *gate = fg_quiet_gate(q);
     fg_range *parts = q->wanted + gate->size.sensors;
     for (uint16_t i = gate->size.ops; i-- > 0;) {
         const fg_op *op = &gate->ops[i];
@@ -381,7 +379,7 @@ static bool take_sums(fg_quiet *q)
 /* What may be read of a sensor, so that its value stays where it is wanted. */
 static bool before_stages(fg_quiet *q, uint16_t number, fg_range *range)
 {
-    const fg_sensor *sensor = &gate_of(q)->sensors[number];
+    const fg_sensor *sensor = &fg_quiet_gate(q)->sensors[number];
     const fg_sensor_state *state = &q->run->sensors[number];
     if (state->plain) return true;
     if (sensor->stages & FG_STAGE_STUCK) return busy(q, "a sensor may be stuck");
@@ -391,19 +389,18 @@ static bool before_stages(fg_quiet *q, uint16_t number, fg_range *range)
             return busy(q, "values on a circle are joined, or have a zero");
         const int64_t turn = (int64_t)state->newest - fg_wrap(state->newest, sensor->circle); /* the one it is in */
         const fg_range wanted = *range;
-        *range = (fg_range){INT32_MIN, INT32_MAX};
+        *range = whole;
         if (!narrow(range, wanted.low > 0 ? turn + wanted.low : turn,
                     wanted.high < sensor->circle ? turn + wanted.high : turn + sensor->circle - 1))
             return false;
     }
     if (sensor->stages & FG_STAGE_ZERO) {
-        const fg_range whole = {INT32_MIN, INT32_MAX}, wanted = *range;
+        const fg_range wanted = *range;
         *range = whole;
         if (!narrow(range, (int64_t)wanted.low + state->zero, (int64_t)wanted.high + state->zero)) return false;
     }
     if (sensor->window) { /* it is looked at row by row: see window_rows */
         if (state->count < sensor->window) return false;
-        const fg_range whole = {INT32_MIN, INT32_MAX};
         *range = whole;
     }
     return sensor->trust != FG_TRUST_RANGE || narrow(range, sensor->trusted.low, sensor->trusted.high);
@@ -415,7 +412,7 @@ static bool stays_refused(const fg_sensor *sensor, const fg_sensor_state *state,
     if (sensor->trust != FG_TRUST_RANGE || !state->refused || sensor->stages & (FG_STAGE_STUCK | FG_STAGE_STALE))
         return false;
     if (sensor->trusted.low > sensor->trusted.high) return false;
-    *range = (fg_range){INT32_MIN, INT32_MAX};
+    *range = whole;
     return state->newest < sensor->trusted.low ? narrow(range, INT32_MIN, (int64_t)sensor->trusted.low - 1)
                                                : narrow(range, (int64_t)sensor->trusted.high + 1, INT32_MAX);
 }
@@ -465,10 +462,10 @@ static bool take_flag(fg_quiet *q, size_t column, uint16_t flag, int32_t newest)
 static bool take_column(fg_quiet *q, size_t column, int32_t newest)
 {
     const fg_input *input = &q->inputs[column];
-    const uint16_t sensors = gate_of(q)->size.sensors;
+    const uint16_t sensors = fg_quiet_gate(q)->size.sensors;
     if (newest == FG_NUMBER_NONE) return busy(q, "cells are empty");
     if (input->number >= sensors) return take_flag(q, column, (uint16_t)(input->number - sensors), newest);
-    const fg_sensor *sensor = &gate_of(q)->sensors[input->number];
+    const fg_sensor *sensor = &fg_quiet_gate(q)->sensors[input->number];
     const fg_sensor_state *state = &q->run->sensors[input->number];
     fg_range range = q->wanted[input->number];
     if (state->heard != FG_HEARD_VALUE) return busy(q, "a sensor is faulty");
@@ -484,7 +481,7 @@ static bool take_column(fg_quiet *q, size_t column, int32_t newest)
 /* What has no column is never read: it stays as it is, unless time changes it. */
 static bool take_unread(const fg_quiet *q)
 {
-    const fg_gate_sizes *n = &gate_of(q)->size;
+    const fg_gate_sizes *n = &fg_quiet_gate(q)->size;
     for (uint16_t i = 0; i < n->flags; i++) {
         const fg_flag_state *state = &q->run->flags[i];
         if (!q->has_column[n->sensors + i] && (state->heard != FG_HEARD_NOTHING || state->answer != FG_UNSURE))
@@ -492,7 +489,7 @@ static bool take_unread(const fg_quiet *q)
     }
     for (uint16_t i = 0; i < n->sensors; i++) {
         const fg_sensor_state *state = &q->run->sensors[i];
-        if (gate_of(q)->sensors[i].term_count || q->has_column[i]) continue;
+        if (fg_quiet_gate(q)->sensors[i].term_count || q->has_column[i]) continue;
         if (state->ok || state->heard != FG_HEARD_NOTHING) return false;
     }
     return true;
@@ -501,220 +498,21 @@ static bool take_unread(const fg_quiet *q)
 bool fg_quiet_find(fg_quiet *q, const fg_number_rows *rows, size_t row)
 {
     const fg_run *run = q->run;
-    const fg_range whole = {INT32_MIN, INT32_MAX};
     q->why = NULL;
     if (!run->begun || run->moved || !run->outputs_steady) return false;
     q->until = FG_TIME_MOST;
     q->start = row + 1;
-    for (uint16_t i = 0; i < gate_of(q)->size.sensors; i++) q->wanted[i] = whole;
+    for (uint16_t i = 0; i < fg_quiet_gate(q)->size.sensors; i++) q->wanted[i] = whole;
     bool found = take_ops(q) && take_sums(q) && take_unread(q);
     for (size_t i = 0; found && i < q->width; i++) found = take_column(q, i, rows->columns[i][row]);
     return found;
-}
-
-/* ---- rows ---- */
-
-enum { CHUNK = 128 };
-
-/* How many numbers from the first on are within a range. */
-static size_t within(const int32_t *numbers, size_t count, int32_t low, int32_t high)
-{
-    enum { STRIDE = 32 };
-    size_t i = 0;
-    for (; i + STRIDE <= count; i += STRIDE) {
-        int32_t out = 0;
-        for (size_t k = 0; k < STRIDE; k++) out |= (numbers[i + k] < low) | (numbers[i + k] > high);
-        if (out) break;
-    }
-    while (i < count && numbers[i] >= low && numbers[i] <= high) i++;
-    return i;
-}
-
-static fg_value value_of(const fg_quiet *q, size_t column, int32_t number)
-{
-    const fg_input *input = &q->inputs[column];
-    const fg_sensor *sensor = &gate_of(q)->sensors[input->number];
-    fg_value value = number;
-    if (input->counts) (void)fg_scale_value(sensor->scale, sensor->scale_count, number, &value); /* see carry_back */
-    return value;
-}
-
-/* The value that is so many rows, less the size of the window, from the first row on: one of this column, or one that
- * the window had before the stretch began. */
-static fg_value value_at(const fg_quiet *q, size_t column, const fg_number_rows *rows, size_t row_and_size)
-{
-    const uint16_t number = q->inputs[column].number;
-    const fg_sensor *sensor = &gate_of(q)->sensors[number];
-    const fg_sensor_state *state = &q->run->sensors[number];
-    const fg_value *ring = &q->run->window_values[sensor->window_at];
-    if (row_and_size >= q->start + sensor->window)
-        return value_of(q, column, rows->columns[column][row_and_size - sensor->window]);
-    return ring[(state->head + row_and_size - q->start) % sensor->window];
-}
-
-/* A median is below a limit if most of its window is; a mean by its sum. */
-static size_t window_rows(const fg_quiet *q, size_t column, const fg_number_rows *rows, size_t from, size_t count)
-{
-    const uint16_t number = q->inputs[column].number;
-    const fg_sensor *sensor = &gate_of(q)->sensors[number];
-    const fg_sensor_state *state = &q->run->sensors[number];
-    const fg_range *wanted = &q->wanted[number];
-    const uint8_t size = sensor->window, half = (uint8_t)((size - 1) / 2);
-    const int64_t zero = sensor->stages & FG_STAGE_ZERO ? state->zero : 0;
-    const int64_t low = wanted->low + zero, high = wanted->high + zero;
-    if (wanted->low == INT32_MIN && wanted->high == INT32_MAX && !zero) return count;
-    int64_t below = 0, above = 0, sum = 0;
-    for (size_t i = from; i < from + size; i++) {
-        const fg_value one = value_at(q, column, rows, i);
-        below += one < low;
-        above += one > high;
-        sum += one;
-    }
-    for (size_t i = from; i < from + count; i++) {
-        const fg_value oldest = value_at(q, column, rows, i), newest = value_of(q, column, rows->columns[column][i]);
-        below += (newest < low) - (oldest < low);
-        above += (newest > high) - (oldest > high);
-        sum += (int64_t)newest - oldest;
-        const bool in = sensor->stages & FG_STAGE_MEAN
-                            ? 2 * sum > (2 * low - 1) * size && 2 * sum < (2 * high + 1) * size
-                            : below <= half && above <= half;
-        if (!in) return i - from;
-    }
-    return count;
-}
-
-/* A term for a chunk of rows: numbers in millionths, none of them further from the true one than `error`, nor larger
- * than `most`. */
-typedef struct series {
-    double at[CHUNK];
-    double error, most;
-} series;
-
-static void settle_error(series *s, double error, double most)
-{
-    s->most = most;
-    s->error = error + 1 + most * 1e-14;
-}
-
-static void read_series(const fg_quiet *q, const fg_term *t, const fg_number_rows *rows, size_t from, size_t count,
-                        series *to)
-{
-    const fg_sensor_state *state = &q->run->sensors[t->sensor];
-    const int32_t *numbers = rows->columns[q->column_of[t->sensor]] + from;
-    const fg_sensor *sensor = &gate_of(q)->sensors[t->sensor];
-    /* on a circle each number is in the turn of the newest: see before_stages */
-    const double turn = sensor->circle ? (double)state->newest - (double)state->value : 0;
-    const double zero = sensor->stages & FG_STAGE_ZERO ? (double)state->zero : turn;
-    const double factor = (double)t->number;
-    for (size_t i = 0; i < count; i++) to->at[i] = ((double)numbers[i] - zero) * factor;
-    settle_error(to, 0, 4294967296.0 * factor);
-}
-
-static void take_two(const fg_term *t, series *a, const series *b, size_t count)
-{
-    switch ((fg_term_kind)t->kind) {
-    case FG_TERM_ADD:
-        for (size_t i = 0; i < count; i++) a->at[i] += b->at[i];
-        settle_error(a, a->error + b->error, a->most + b->most);
-        return;
-    case FG_TERM_SUBTRACT:
-        for (size_t i = 0; i < count; i++) a->at[i] -= b->at[i];
-        settle_error(a, a->error + b->error, a->most + b->most);
-        return;
-    case FG_TERM_MULTIPLY:
-        for (size_t i = 0; i < count; i++) a->at[i] *= b->at[i] * 1e-6;
-        settle_error(a, (a->error * b->most + b->error * a->most + a->error * b->error) * 1e-6,
-                     a->most * b->most * 1e-6);
-        return;
-    case FG_TERM_LOWEST:
-        for (size_t i = 0; i < count; i++) a->at[i] = a->at[i] < b->at[i] ? a->at[i] : b->at[i];
-        break;
-    default: /* the highest */
-        for (size_t i = 0; i < count; i++) a->at[i] = a->at[i] > b->at[i] ? a->at[i] : b->at[i];
-        break;
-    }
-    settle_error(a, fmax(a->error, b->error), fmax(a->most, b->most));
-}
-
-static void take_length(series *v, uint8_t count, size_t rows)
-{
-    double error = 0, most = 0;
-    for (size_t i = 0; i < rows; i++) {
-        double square = v[0].at[i] * v[0].at[i];
-        for (uint8_t k = 1; k < count; k++) square += v[k].at[i] * v[k].at[i];
-        v[0].at[i] = sqrt(square);
-    }
-    for (uint8_t k = 0; k < count; k++) {
-        error += v[k].error;
-        most += v[k].most;
-    }
-    settle_error(v, error, most);
-}
-
-/* How many rows from the first on a sum is surely where it is wanted. */
-static size_t sum_rows(fg_quiet *q, uint16_t number, const fg_number_rows *rows, size_t from, size_t count)
-{
-    const fg_sensor *sum = &gate_of(q)->sensors[number];
-    const fg_range *wanted = &q->wanted[number];
-    series *stack = q->stack;
-    int top = 0;
-    for (uint16_t i = 0; i < sum->term_count; i++) {
-        const fg_term *t = &gate_of(q)->terms[sum->first_term + i];
-        if (t->kind == FG_TERM_SENSOR) {
-            read_series(q, t, rows, from, count, &stack[top++]);
-        } else if (t->kind == FG_TERM_NUMBER) {
-            for (size_t k = 0; k < count; k++) stack[top].at[k] = (double)t->number;
-            settle_error(&stack[top++], 0, fabs((double)t->number));
-        } else if (t->kind == FG_TERM_NEGATE) {
-            for (size_t k = 0; k < count; k++) stack[top - 1].at[k] = -stack[top - 1].at[k];
-        } else if (t->kind == FG_TERM_ABS) {
-            for (size_t k = 0; k < count; k++) stack[top - 1].at[k] = fabs(stack[top - 1].at[k]);
-        } else if (t->kind == FG_TERM_LENGTH) {
-            top -= t->count - 1;
-            take_length(&stack[top - 1], t->count, count);
-        } else {
-            top--;
-            take_two(t, &stack[top - 1], &stack[top], count);
-        }
-        if (!(stack[top - 1].most < 9e18)) return 0; /* 64 bits may be too few */
-    }
-    const double step = millionths_of(sum->decimals);
-    const double low = ((double)wanted->low - 0.5) * step + stack->error,
-                 high = ((double)wanted->high + 0.5) * step - stack->error;
-    size_t i = 0;
-    while (i < count && stack->at[i] > low && stack->at[i] < high) i++;
-    return i;
-}
-
-size_t fg_quiet_rows(fg_quiet *q, const fg_number_rows *rows, size_t from, size_t to)
-{
-    const fg_gate *gate = gate_of(q);
-    size_t count = to - from;
-    for (size_t i = 0; i < q->width; i++)
-        if (rows->holes || q->low[i] > -INT32_MAX || q->high[i] < INT32_MAX)
-            count = within(rows->columns[i] + from, count, q->low[i], q->high[i]);
-    for (size_t i = 0; i < q->width; i++) {
-        const uint16_t number = q->inputs[i].number;
-        if (number < gate->size.sensors && gate->sensors[number].window && q->run->sensors[number].ok)
-            count = window_rows(q, i, rows, from, count);
-    }
-    for (uint16_t i = 0; i < gate->size.sensors; i++) {
-        if (!gate->sensors[i].term_count || !q->by_value[i]) continue;
-        size_t good = 0;
-        for (size_t part = CHUNK; part == CHUNK && good < count; good += part) {
-            const size_t most = count - good < CHUNK ? count - good : CHUNK;
-            part = sum_rows(q, i, rows, from + good, most);
-            if (part < most) count = good + part;
-        }
-    }
-    return count;
 }
 
 /* How many rows stand in the windows of a sensor and, by way of them, in those of its parts. The parts of a sum stand
  * before it. */
 static void find_memory(fg_quiet *q)
 {
-    const fg_gate *gate = gate_of(q);
+    const fg_gate *gate = fg_quiet_gate(q);
     int32_t *rows = q->reach; /* it is not needed yet */
     q->memory = 1;
     for (uint16_t i = 0; i < gate->size.ops; i++) {
@@ -735,7 +533,7 @@ static void find_memory(fg_quiet *q)
 
 bool fg_quiet_start(fg_quiet *q)
 {
-    const fg_gate *gate = gate_of(q);
+    const fg_gate *gate = fg_quiet_gate(q);
     const size_t sensors = gate->size.sensors;
     q->low = calloc(q->width + 1, sizeof *q->low);
     q->high = calloc(q->width + 1, sizeof *q->high);
@@ -748,7 +546,7 @@ bool fg_quiet_start(fg_quiet *q)
     if (!q->low || !q->high || !q->wanted || !q->reach || !q->has_column || !q->column_of || !q->simple || !q->stack)
         return false;
     q->by_value = q->simple + sensors;
-    for (size_t i = 0; i < sensors; i++) q->column_of[i] = NO_COLUMN;
+    for (size_t i = 0; i < sensors; i++) q->column_of[i] = FG_NO_COLUMN;
     for (size_t i = 0; i < q->width; i++) {
         const fg_input *input = &q->inputs[i];
         q->has_column[input->number] = true;

@@ -5,6 +5,16 @@
 
 #include "workshop/replay/player.h"
 
+#define FG_NO_COLUMN SIZE_MAX
+enum { FG_SERIES_ROWS = 128 };
+
+/* A term for a chunk of rows: numbers in millionths, none of them further from the true one than `error`, nor larger
+ * than `most`. */
+typedef struct fg_series {
+    double at[FG_SERIES_ROWS];
+    double error, most;
+} fg_series;
+
 typedef struct fg_quiet {
     const fg_run *run;
     const fg_input *inputs; /* of each column of numbers */
@@ -20,7 +30,7 @@ typedef struct fg_quiet {
     uint8_t *has_column;        /* of each sensor, then of each flag */
     size_t *column_of;          /* of each sensor: where its values are read as they are */
     bool *simple, *by_value;    /* of each sum: its values can be worked out from columns; that is done now */
-    struct series *stack;       /* to do so */
+    fg_series *stack;           /* to do so */
     const char *why;            /* there was no stretch */
     unsigned pause, next_pause; /* rows to go before it is tried again */
 } fg_quiet;
@@ -33,5 +43,9 @@ void fg_quiet_end(fg_quiet *quiet);
 bool fg_quiet_find(fg_quiet *quiet, const fg_number_rows *rows, size_t row);
 /* How many rows from one on, before another, belong to the stretch; those before it do. */
 size_t fg_quiet_rows(fg_quiet *quiet, const fg_number_rows *rows, size_t from, size_t to);
+
+static inline const fg_gate *fg_quiet_gate(const fg_quiet *quiet) { return quiet->run->gate; }
+/* What the last of so many decimals is worth. */
+double fg_quiet_millionths(uint8_t decimals);
 
 #endif

@@ -76,5 +76,5 @@ void fg_tuning_because(fg_tuning *t, size_t number)
             fg_buffer_add_c(out, " more wrong");
         }
     }
-    fg_buffer_add(out, (fg_text){"", 1});
+    fg_buffer_end(out);
 }

@@ -141,7 +141,7 @@ static int64_t row_lack(fg_asker *a, const fg_row *rows, uint16_t i)
 static int64_t output_lack(fg_asker *a, const fg_declared *d)
 {
     const fg_output *output = &a->program->gate.outputs[d->index];
-    const fg_row *rows = &a->program->gate.rows[output->first_row];
+    const fg_row *rows = fg_output_rows(&a->program->gate, output);
     const uint16_t present = fg_output_at(a->explainer.run, d->index)->row;
     const fg_text wanted = a->question->wanted;
     int64_t best = NEVER;
@@ -158,7 +158,7 @@ enum { LOOKS_MOST = 2000 };
 
 uint16_t fg_why_nearest_row(fg_asker *a, const fg_output *output)
 {
-    const fg_row *rows = &a->program->gate.rows[output->first_row];
+    const fg_row *rows = fg_output_rows(&a->program->gate, output);
     int64_t best = NEVER;
     uint16_t nearest = FG_INDEX_NONE;
     for (uint16_t i = 0; i < output->row_count; i++) {

@@ -563,7 +563,7 @@ static void row_line(fg_asker *a, const fg_output *output, uint16_t i, bool wins
  * row that holds because of them. */
 static bool row_decides(const fg_asker *a, const fg_output *output, const fg_output_state *state, uint16_t i)
 {
-    const fg_row *rows = &a->program->gate.rows[output->first_row];
+    const fg_row *rows = fg_output_rows(&a->program->gate, output);
     const bool rests = state->row == FG_INDEX_NONE,
                unsure = rows[i].when == FG_ROW_WHEN && now(a, rows[i].slot) == FG_UNSURE;
     if (state->row == i) return true;

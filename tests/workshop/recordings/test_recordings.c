@@ -271,6 +271,111 @@ START_TEST(test_numbers)
 }
 END_TEST
 
+/* ---- rows of plain numbers ---- */
+
+typedef struct plain_heard {
+    heard h;
+    fg_number_column columns[4]; /* a: two decimals, b: none, k: a flag; nobody wants the others */
+} plain_heard;
+
+static bool on_plain_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
+{
+    plain_heard *p = context;
+    (void)mistake;
+    for (size_t i = 0; i < count; i++)
+        p->columns[i] = (fg_number_column){.wanted = fg_text_is(columns[i], "a") || fg_text_is(columns[i], "b") ||
+                                                     fg_text_is(columns[i], "k"),
+                                           .is_flag = fg_text_is(columns[i], "k"),
+                                           .decimals = fg_text_is(columns[i], "a") ? 2 : 0};
+    return true;
+}
+
+static const fg_number_column *on_wanted(void *context) { return ((plain_heard *)context)->columns; }
+
+static bool on_numbers(void *context, const fg_number_rows *rows, fg_mistake *mistake)
+{
+    plain_heard *p = context;
+    char *text = p->h.text;
+    bool holes = false;
+    (void)mistake;
+    for (size_t i = 0; i < rows->count; i++) {
+        sprintf(text + strlen(text), " %" PRIu64 ":%" PRId64, rows->line + i, rows->t_ms[i]);
+        for (size_t k = 0; k < rows->width; k++) {
+            const int32_t number = rows->columns[k][i];
+            holes = holes || number == FG_NUMBER_NONE;
+            sprintf(text + strlen(text), number == FG_NUMBER_NONE ? "<>" : "<%" PRId32 ">", number);
+        }
+    }
+    ck_assert_int_eq(rows->holes, holes);
+    return true;
+}
+
+/* <150> came as a number of whole steps, (1.5) in a cell. */
+static const struct {
+    const char *file, *heard, *mistake;
+    fg_time every;
+} plain_rows[] = {
+    {"t_ms,x,a,k\n0,w,1.5,1\n5,,-1.50,0\r\n7,w w,3,1\n", " 2:0<150><1> 3:5<-150><0> 4:7<300><1>", "", 0},
+    {"t_ms,a,b\n0,-1.5,-12\n1,007.25,+3\n2,.5,4\n3,5.,6\n4,-.25,7\n",
+     " 2:0<-150><-12> 3:1(1)(007.25)(+3) 4:2<50><4> 5:3<500><6> 6:4<-25><7>", "", 0},
+    {"t_ms,a\n0,1.25\n1,1.2399\n2,1.250\n3,1.25\n", " 2:0<125> 3:1(1)(1.2399) 4:2(2)(1.250) 5:3<125>", "", 0},
+    {"t_ms,a\n0,21474836.47\n1,21474836.48\n2,-21474836.47\n3,-21474836.48\n",
+     " 2:0<2147483647> 3:1(1)(21474836.48) 4:2<-2147483647> 5:3(3)(-21474836.48)", "", 0},
+    {"t_ms,b\n0,2147483647\n1,2147483648\n2,-2147483648\n3,12345678901234567890123\n",
+     " 2:0<2147483647> 3:1(1)(2147483648) 4:2(2)(-2147483648) 5:3(3)(12345678901234567890123)", "", 0},
+    {"t_ms,a\n0,1234567890123\n1,12345678901234567\n2,-1234567890123456.1\n",
+     " 2:0(0)(1234567890123) 3:1(1)(12345678901234567) 4:2(2)(-1234567890123456.1)", "", 0},
+    {"t_ms,b\n0, 1\n1,1e1\n2,\"3\"\n3,-\n4,x\n5,1.0\n6,1\n",
+     " 2:0(0)(1) 3:1(1)(1e1) 4:2(2)(3) 5:3(3)(-) 6:4(4)(x) 7:5(5)(1.0) 8:6<1>", "", 0},
+    {"t_ms,k\n0,1\n1,2\n2,1.0\n3,01\n4,yes\n5,10\n6,\n7,-1\n8,0\n",
+     " 2:0<1> 3:1(1)(2) 4:2(2)(1.0) 5:3(3)(01) 6:4(4)(yes) 7:5(5)(10) 8:6<> 9:7(7)(-1) 10:8<0>", "", 0},
+    {"t_ms,a,b\n0,,1\n1,2,\n2,,\n3,1,1\n", " 2:0<><1> 3:1<200><> 4:2<><> 5:3<100><1>", "", 0},
+    {"x,t_ms,a\nw,0,1\n#,5,2\n# 6\nw,7,3\n", " 2:0<100> 5:7<300>", "", 0},
+    {"x,t_ms,a\n\"w\",0,1\n\"v,\n#\",1,2\nw,2,3\n", " 2:0(w)(0)(1) 3:1(v,\n#)(1)(2) 5:2<300>", "", 0},
+    {"t_ms,a\n\n0,1\n\n\n5,2\n", " 3:0<100> 6:5<200>", "", 0},
+    /* times */
+    {"t_s,a\n0,1\n1.5,2\n2.25,3\n2.2504,4\n", " 2:0<100> 3:1500<200> 4:2250<300> 5:2250(2.2504)(4)", "", 0},
+    {"t_ms,a\n-5,1\n0.5,2\n7,3\n", " 2:-5<100> 3:1(0.5)(2) 4:7<300>", "", 0},
+    {"t_ms,a\n0,1\n,2\n", " 2:0<100>", "the time '' cannot be read", 0},
+    {"t_ms,a\n0,1\n1,2,3\n", " 2:0<100>", "this row has 3 cells", 0},
+    {"t_ms,a\n0,1\n1\n", " 2:0<100>", "this row has 1 cell", 0},
+    {"t_ms,a\n5,1\n4,2\n", " 2:5<100>", "goes backwards", 0},
+    {"t_ms,a\n5,1\n5,2\n6,3\n", " 2:5<100> 3:5<200> 4:6<300>", "", 0},
+    /* a board that began anew, or whose clock did: what falls behind it goes on from there */
+    {"t_ms,a\n0,1\n50,2\n150,3\nt_ms,a\n0,4\n50,5\n", " 2:0<100> 3:50<200> 4:150<300> 6:250(0)(4) 7:300<500>", "", 0},
+    {"t_ms,a\n0,1\n50,2\nt_ms,a\n90,3\n95,4\n", " 2:0<100> 3:50<200> 5:90(90)(3) 6:95<400>", "", 0},
+    {"t_ms,a\n4294967290,1\n4,2\n9,3\n", " 2:4294967290<100> 3:4294967300(4)(2) 4:4294967305<300>", "", 0},
+    /* rows without a time */
+    {"a,k\n1,1\n2,0\n", " 2:0<100><1> 3:10<200><0>", "", 10},
+    {"a,k\n1,1\n,\n2,0\n,0\n", " 2:0<100><1> 3:10()() 4:20(2)(0) 5:30<><0>", "", 10},
+    {"a,k\n1,1\n,\n,\n", " 2:0<100><1>", "", 10},
+    /* semicolons: a comma is a decimal point, also where nobody asks */
+    {"t_ms;x;a\n0;1;1.5\n1;2;1,5\n2;3,5;2\n3;4;2\n", " 2:0<150> 3:1(1)(2)(1.5) 4:2(2)(3.5)(2) 5:3<200>", "", 0},
+    {"t_ms,a\n0,1\n5,2", " 2:0<100> 3:5(5)(2)", "", 0}, /* a last line without an end */
+};
+
+/* In blocks of several sizes. */
+START_TEST(test_plain_rows)
+{
+    static const size_t sizes[] = {0, 1, 2};
+    for (size_t i = 0; i < COUNT_OF(sizes); i++) {
+        char path[] = "/tmp/fickle-recording-XXXXXX";
+        plain_heard p = {0};
+        fg_mistake mistake = {0};
+        const fg_recording_sink sink = {
+            .context = &p, .heading = on_plain_heading, .row = on_row, .wanted = on_wanted, .numbers = on_numbers};
+        const fg_recording_options options = {.every = plain_rows[_i].every, .block_rows = sizes[i]};
+        close(mkstemp(path));
+        write_whole(path, plain_rows[_i].file, strlen(plain_rows[_i].file));
+        const fg_status status = fg_recording_read(path, &options, &sink, &mistake);
+        unlink(path);
+        ck_assert_str_eq(p.h.text, plain_rows[_i].heard);
+        ck_assert_msg(strstr(mistake.text, plain_rows[_i].mistake), "%s", mistake.text);
+        ck_assert_int_eq(status, *plain_rows[_i].mistake ? FG_ERROR_RECORDING : FG_OK);
+    }
+}
+END_TEST
+
 static const struct {
     const char *text;
     fg_line_kind kind;
@@ -412,6 +517,7 @@ static void fill(TCase *tests)
     tcase_add_loop_test(tests, test_database, 0, COUNT_OF(databases));
     tcase_add_test(tests, test_reading_options);
     tcase_add_loop_test(tests, test_numbers, 0, COUNT_OF(numbers));
+    tcase_add_loop_test(tests, test_plain_rows, 0, COUNT_OF(plain_rows));
     tcase_add_loop_test(tests, test_line, 0, COUNT_OF(lines));
     tcase_add_test(tests, test_long_line);
     tcase_add_test(tests, test_missing_recording);

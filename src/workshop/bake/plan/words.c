@@ -30,7 +30,7 @@ const char *fg_code_word(coder *c, fg_text thing, const char *suffix)
         fg_buffer_add(&b, (fg_text){&small, 1});
     }
     fg_buffer_add_c(&b, suffix);
-    fg_buffer_add(&b, (fg_text){"", 1});
+    fg_buffer_end(&b);
     const char *base = fg_code_say(c, "%s", b.full ? "x" : b.text), *name = base;
     c->full = c->full || b.full;
     fg_buffer_free(&b);

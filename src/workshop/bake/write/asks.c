@@ -2,12 +2,19 @@
 /* The calls of the header that ask what the last step brought. */
 #include "workshop/bake/write/write.h"
 
+/* `more`: further arguments, each behind a comma; `unused`: statements that name what is not used. */
+static void begin_ask_with(coder *c, const char *type, const char *what, const char *which, const char *more,
+                           const char *unused)
+{
+    fg_code_line(c, 0, "static inline %s %s_%s(const %s_state *s, %s_%s_id %s%s)", type, c->name, what, c->name,
+                 c->name, which, which, more);
+    fg_code_line(c, 0, "{%s", unused);
+    fg_code_line(c, 1, "switch (%s) {", which);
+}
+
 static void begin_ask(coder *c, const char *type, const char *what, const char *which)
 {
-    fg_code_line(c, 0, "static inline %s %s_%s(const %s_state *s, %s_%s_id %s)", type, c->name, what, c->name, c->name,
-                 which, which);
-    fg_code_line(c, 0, "{");
-    fg_code_line(c, 1, "switch (%s) {", which);
+    begin_ask_with(c, type, what, which, "", "");
 }
 
 static void end_ask(coder *c, const char *otherwise)
@@ -100,14 +107,9 @@ static void write_values(coder *c)
                  details ? " as the rules saw it in the last step, in whole steps of its unit"
                          : ": its newest reading, as it is kept",
                  details ? "" : ", and where the gate keeps no value (`fickle bake --details` keeps them all)");
-    fg_code_line(c, 0, "static inline bool %s_value(const %s_state *s, %s_sensor_id sensor, int32_t *value)", c->name,
-                 c->name, c->name);
-    fg_code_line(c, 0, "{");
     bool any = false;
     for (uint16_t i = 0; i < c->gate->size.sensors; i++) any = any || keeps_value(&c->sensors[i]);
-    if (!any) fg_code_line(c, 1, "(void)s;");
-    if (!any) fg_code_line(c, 1, "(void)value;");
-    fg_code_line(c, 1, "switch (sensor) {");
+    begin_ask_with(c, "bool", "value", "sensor", ", int32_t *value", any ? "" : "\n    (void)s;\n    (void)value;");
     for (uint16_t i = 0; i < c->gate->size.sensors; i++) {
         const code_sensor *s = &c->sensors[i];
         if (!keeps_value(s)) continue;
@@ -127,11 +129,7 @@ static void write_changes(coder *c)
     fg_code_line(c, 0,
                  "\n/* Did the last step bring an output to another level? True after the first step, and always of "
                  "a display, whose text can change with its values. */");
-    fg_code_line(c, 0, "static inline bool %s_changed(const %s_state *s, %s_output_id output)", c->name, c->name,
-                 c->name);
-    fg_code_line(c, 0, "{");
-    if (!c->stepped) fg_code_line(c, 1, "(void)s;"); /* there are only displays */
-    fg_code_line(c, 1, "switch (output) {");
+    begin_ask_with(c, "bool", "changed", "output", "", c->stepped ? "" : "\n    (void)s;"); /* only displays */
     for (uint16_t i = 0; i < c->gate->size.outputs; i++)
         fg_code_line(c, 1, "case %s: return %s;", c->output_names[i], c->outputs[i].changed);
     end_ask(c, "false");

@@ -254,7 +254,7 @@ static void put_edited(const bracketer *b, fg_buffer *out)
 
 bool fg_code_brackets(fg_buffer *code, fg_buffer *out)
 {
-    fg_buffer_add(code, (fg_text){"", 1}); /* it ends in NUL */
+    fg_buffer_end(code);
     bracketer b = {.t.text = code->text};
     if (code->full) return false;
     fg_code_tokens_read(&b.t);

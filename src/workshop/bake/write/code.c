@@ -313,7 +313,7 @@ static void write_source(coder *c, const code_block *texts, fg_buffer *source)
 static void put_header(coder *c, size_t stack, FILE *file)
 {
     fg_buffer *text = &c->header.text, known = {0};
-    fg_buffer_add(text, (fg_text){"", 1}); /* it ends in NUL */
+    fg_buffer_end(text);
     const char *place = text->full ? NULL : strstr(text->text, CODE_STACK_PLACE);
     if (place) {
         fg_buffer_add(&known, (fg_text){text->text, (size_t)(place - text->text)});

@@ -174,12 +174,8 @@ static void write_part(const splitter *s, unsigned number, const char *type, cod
     fg_code_line(c, 0, "{");
     const size_t begin = c->out->text.size;
     copy_part(s, from + (s->lines->text.text[from] == '\n'), to);
-    if (type && !c->out->text.full) {
-        fg_buffer_add(&c->out->text, (fg_text){"", 1});
-        const bool used = strstr(c->out->text.text + begin, "of->") != NULL;
-        c->out->text.size--;
-        if (!used) fg_code_line(c, 1, "(void)of;");
-    }
+    fg_buffer_end(&c->out->text);
+    if (type && !c->out->text.full && !strstr(c->out->text.text + begin, "of->")) fg_code_line(c, 1, "(void)of;");
     fg_code_line(c, 0, "}\n");
     fg_code_function_end(c, step);
     c->out = calls;

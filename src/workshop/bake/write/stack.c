@@ -129,8 +129,7 @@ size_t fg_code_stack(coder *c, fg_buffer *source)
     const char *step = fg_code_say(c, "%s_step", c->name);
     stack s = {.list = calloc(FUNCTIONS_MOST, sizeof *s.list)};
     size_t most = 0;
-    fg_buffer_add(source, (fg_text){"", 1}); /* it ends in NUL */
-    source->size -= !source->full;
+    fg_buffer_end(source);
     s.t.text = source->text;
     if (s.list && !source->full) {
         fg_code_tokens_read(&s.t);
