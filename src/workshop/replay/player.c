@@ -225,7 +225,7 @@ static fg_time clock_after(const fg_player *p, int64_t passed)
 bool fg_player_until(fg_player *p, int64_t t_ms, uint64_t line)
 {
     enum { OFTEN = 1 << 16 };
-    if (!p->pace) return !p->waits || t_ms == p->t_ms || step_at(p, p->t_ms, p->clock);
+    if (!p->pace) return !p->waits || t_ms <= p->t_ms || step_at(p, p->t_ms, p->clock);
     const uint64_t steps = t_ms > p->next_ms ? (uint64_t)(t_ms - p->next_ms + p->pace - 1) / p->pace : 0;
     if (steps > FG_GAP_STEPS && p->gap) p->gap(p->gap_context, line, t_ms - p->t_ms, steps);
     for (uint64_t step = 1; p->next_ms < t_ms; p->next_ms += p->pace, step++) {
