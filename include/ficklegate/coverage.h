@@ -7,7 +7,7 @@
 #ifndef FICKLEGATE_COVERAGE_H
 #define FICKLEGATE_COVERAGE_H
 
-#include <ficklegate/language.h>
+#include <ficklegate/files.h>
 
 FG_PUBLIC_BEGIN
 
@@ -38,6 +38,16 @@ void fg_coverage_count(const fg_coverage *coverage, uint64_t *tried, uint64_t *a
 /** Tells what was not, in the order of declaration. False: there was not enough memory to tell all. */
 bool fg_coverage_untried(const fg_coverage *coverage, void *context,
                          void (*tell)(void *context, const fg_declared *declared, fg_text what));
+
+/** Writes what was tried into a CSV file `name,situation,tried`, a line for each: "tide,fair,yes". Limits are numbered
+ * as they stand in the text, so that numbers set for a run change nothing. FG_ERROR_FILE, FG_ERROR_MEMORY: `mistake`
+ * says why. */
+FG_MUST_CHECK fg_status fg_coverage_save(const fg_coverage *coverage, const char *path, fg_mistake *mistake);
+
+/** Takes over what such a file says was tried, in any order; files of several runs may stand behind one another in it.
+ * FG_ERROR_FILE, FG_ERROR_MEMORY, or FG_ERROR_RECORDING where a line is none of this gate: nothing is taken over then,
+ * and `mistake` says why. */
+FG_MUST_CHECK fg_status fg_coverage_load(fg_coverage *coverage, const char *path, fg_mistake *mistake);
 
 FG_PUBLIC_END
 #endif

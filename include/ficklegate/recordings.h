@@ -66,6 +66,9 @@ typedef struct fg_recording_sink {
      * wanted cell is empty or a decimal that is a whole number of its steps within 32 bits. Both may be NULL. */
     const fg_number_column *(*wanted)(void *context);
     bool (*numbers)(void *context, const fg_number_rows *rows, fg_mistake *mistake);
+    /** With `by`: the rows that follow are of this device, the `number`th that was named, from 0. False ends the
+     * reading. */
+    bool (*device)(void *context, fg_text name, size_t number, fg_mistake *mistake);
 } fg_recording_sink;
 
 /** How a recording is to be read; zero: as it is. */
@@ -80,7 +83,9 @@ typedef struct fg_recording_options {
     /** The names of numbers that stand in lines without a heading, in their order, with commas between: "t_ms,depth".
      * The lines before the first numbers are passed over. NULL: there are none. */
     const char *names;
-    fg_text only; /**< the name of numbers that stand alone in lines, if `names` is NULL; empty: there is none */
+    const char *by; /**< the column that says which of several devices a row is of; NULL: all are of one. Times rise
+                       within the rows of each device. */
+    fg_text only;   /**< the name of numbers that stand alone in lines, if `names` is NULL; empty: there is none */
     /** Replays: more than FG_GAP_STEPS steps lie between the row before `line` and this one; they are played next. May
      * be NULL. */
     void (*gap)(void *context, uint64_t line, int64_t gap_ms, uint64_t steps);

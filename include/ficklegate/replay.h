@@ -104,5 +104,22 @@ typedef struct fg_replay_report {
 FG_MUST_CHECK fg_status fg_replay(const fg_program *program, const fg_readings *readings,
                                   const fg_replay_observer *observer, fg_replay_report *report, fg_mistake *mistake);
 
+/** What is done with the devices of a recording that holds several. */
+typedef struct fg_devices_observer {
+    void *context;
+    /** A device is named for the first time, the `number`th from 0: `observer` becomes what is done with its changes
+     * and steps; of it `context`, `change`, `step` and `end` count. False ends the replay: there is no memory. */
+    bool (*begin)(void *context, fg_text name, size_t number, fg_replay_observer *observer);
+    /** Behind the last row, each in the order in which they were named. */
+    void (*end)(void *context, size_t number, const fg_replay_report *report);
+    fg_progress progress; /**< while it runs, every so many rows */
+} fg_devices_observer;
+
+/** Plays a recording that holds several devices, whose rows `readings->options.by` tells apart, as if the rows of each
+ * were a recording of its own: each has its own state, and its times count from its own first row. Memory grows with
+ * the devices. Returns what fg_replay does; a device that ends before the part is no error. */
+FG_MUST_CHECK fg_status fg_replay_devices(const fg_program *program, const fg_readings *readings,
+                                          const fg_devices_observer *observer, fg_mistake *mistake);
+
 FG_PUBLIC_END
 #endif

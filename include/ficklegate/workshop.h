@@ -11,6 +11,7 @@
 #include <ficklegate/draw.h>
 #include <ficklegate/files.h>
 #include <ficklegate/findings.h>
+#include <ficklegate/jobs.h>
 #include <ficklegate/keep.h>
 #include <ficklegate/lines.h>
 #include <ficklegate/live.h>

@@ -10,6 +10,12 @@
 
 static bool print_csv(tool_changes *p, const fg_change *change)
 {
+    const char *const front[] = {p->of, p->device};
+    for (int i = 0; i < 2; i++) {
+        if (!front[i]) continue;
+        fg_csv_cell(p->output, fg_text_of(front[i]));
+        fputc(',', p->output);
+    }
     fprintf(p->output, "%" PRId64 ",", change->t_ms);
     tool_text(p->output, change->declared->name);
     const fg_text cells[] = {change->was, change->is, change->because};
@@ -27,7 +33,9 @@ static json_t *string_of(fg_text text) { return json_stringn_nocheck(text.size ?
 static bool print_json(tool_changes *p, const fg_change *change)
 {
     json_t *line = json_object();
-    const bool made = json_object_set_new(line, "t_ms", json_integer(change->t_ms)) == 0 &&
+    const bool made = (!p->of || json_object_set_new(line, "recording", string_of(fg_text_of(p->of))) == 0) &&
+                      (!p->device || json_object_set_new(line, "device", string_of(fg_text_of(p->device))) == 0) &&
+                      json_object_set_new(line, "t_ms", json_integer(change->t_ms)) == 0 &&
                       json_object_set_new(line, "name", string_of(change->declared->name)) == 0 &&
                       json_object_set_new(line, "was", string_of(change->was)) == 0 &&
                       json_object_set_new(line, "is", string_of(change->is)) == 0 &&
@@ -49,7 +57,9 @@ static bool print_json(tool_changes *p, const fg_change *change)
 /* The time stands once for all that changed at that step. */
 static bool print_text(tool_changes *p, const fg_change *change)
 {
-    if (change->t_ms == p->last_ms)
+    if (p->of) fprintf(p->output, "%-*s  ", p->of_width, p->of);
+    if (p->device) fprintf(p->output, "%-*s  ", p->device_width, p->device);
+    if (!p->of && !p->device && change->t_ms == p->last_ms)
         fprintf(p->output, "%*s", 11, "");
     else
         fprintf(p->output, "%7" PRId64 ".%03" PRId64, change->t_ms / 1000, change->t_ms % 1000);
@@ -59,7 +69,8 @@ static bool print_text(tool_changes *p, const fg_change *change)
     tool_text(p->output, change->was);
     if (change->was.size) fputs(" -> ", p->output);
     tool_text(p->output, change->is);
-    const int indent = 11 + 2 + p->name_width + 2 + p->change_width + 2;
+    const int indent = (p->of ? p->of_width + 2 : 0) + (p->device ? p->device_width + 2 : 0) + 11 + 2 + p->name_width +
+                       2 + p->change_width + 2;
     if (width > p->change_width && indent + 20 <= tool_width())
         fprintf(p->output, "\n%*s", indent, "");
     else
@@ -85,8 +96,10 @@ void tool_changes_begin(tool_changes *p, const fg_program *program)
 void tool_changes_heading(const tool_changes *p)
 {
     if (p->form == FORM_CSV)
-        fputs("t_ms,name,was,is,because\n", p->output);
-    else if (p->form == FORM_TEXT)
+        fprintf(p->output, "%s%st_ms,name,was,is,because\n", p->of ? "recording," : "", p->device ? "device," : "");
+    if (p->form == FORM_TEXT && p->of) fprintf(p->output, "%-*s  ", p->of_width, "recording");
+    if (p->form == FORM_TEXT && p->device) fprintf(p->output, "%-*s  ", p->device_width, "device");
+    if (p->form == FORM_TEXT)
         fprintf(p->output, "%11s  %-*s  %-*s  because\n", "time [s]", p->name_width, "name", p->change_width,
                 "was -> is");
 }

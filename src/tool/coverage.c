@@ -8,11 +8,13 @@
 error_t tool_coverage_option(int key, const char *argument, struct argp_state *state)
 {
     tool_options *o = state->input;
-    if (key == 'C') {
-        o->coverage = true;
-        return 0;
+    switch (key) {
+    case 'C': o->coverage = true; return 0;
+    case TOOL_OPTION_SAVE_COVERAGE: o->save_coverage = argument; return 0;
+    case TOOL_OPTION_ADD_COVERAGE: o->add_coverage[o->add_coverage_count++] = argument; return 0;
+    case 'r': break;
+    default: return ARGP_ERR_UNKNOWN;
     }
-    if (key != 'r') return ARGP_ERR_UNKNOWN;
     const size_t number = strspn(argument, "0123456789.");
     fg_value share = -1;
     const bool read =
@@ -21,6 +23,27 @@ error_t tool_coverage_option(int key, const char *argument, struct argp_state *s
         tool_wrong_use(state, "--require needs a share up to 100%%, as in 90%%, not '%s'", argument);
     o->require = (uint32_t)share;
     return 0;
+}
+
+bool tool_covers(const tool_options *o)
+{
+    return o->coverage || o->require || o->save_coverage || o->add_coverage_count;
+}
+
+fg_coverage *tool_coverage_begin(const tool_options *o, const fg_gate_file *file)
+{
+    fg_mistake mistake;
+    if (o->save_coverage && (!tool_keeps(o->save_coverage, o->gate) || !tool_keeps(o->save_coverage, o->recording)))
+        return NULL;
+    fg_coverage *coverage = fg_coverage_start(&file->program);
+    if (!coverage) tool_no_memory();
+    for (size_t i = 0; coverage && i < o->add_coverage_count; i++) {
+        if (fg_coverage_load(coverage, o->add_coverage[i], &mistake) == FG_OK) continue;
+        tool_print_mistake(&mistake);
+        fg_coverage_end(coverage);
+        return NULL;
+    }
+    return coverage;
 }
 
 typedef struct list {
@@ -43,6 +66,11 @@ static void tell(void *context, const fg_declared *declared, fg_text what)
 int tool_print_coverage(FILE *output, const tool_options *options, const fg_coverage *coverage)
 {
     uint64_t tried, all;
+    fg_mistake mistake;
+    if (options->save_coverage && fg_coverage_save(coverage, options->save_coverage, &mistake) != FG_OK) {
+        tool_print_mistake(&mistake);
+        return EXIT_WRONG;
+    }
     fg_coverage_count(coverage, &tried, &all);
     const uint64_t share = all ? tried * 10000 / all : 10000; /* cut, so that 100 % means all */
     const bool short_of = share < options->require;

@@ -122,6 +122,17 @@ error_t tool_reading_option(int key, const char *argument, struct argp_state *st
     return tool_reading_option_of(state->input, key, argument, state);
 }
 
+error_t tool_jobs_option(int key, const char *argument, struct argp_state *state)
+{
+    char *rest;
+    if (key != 'j') return ARGP_ERR_UNKNOWN;
+    const unsigned long jobs = strtoul(argument, &rest, 10);
+    if (*argument < '1' || *argument > '9' || *rest || jobs > 64)
+        tool_wrong_use(state, "--jobs needs a number from 1 to 64, not '%s'", argument);
+    ((tool_options *)state->input)->jobs = (unsigned)jobs;
+    return 0;
+}
+
 void tool_size(const char *argument, uint32_t *width, uint32_t *height, struct argp_state *state)
 {
     char *end;
@@ -147,7 +158,7 @@ static void check_names(struct argp_state *state, const tool_options *o, int wan
         tool_wrong_use(state, "name a gate file");
     else if (wants & WANTS_RECORDING && o->recording && o->scene)
         tool_wrong_use(state, "name a recording or give --scene, not both");
-    else if (wants & WANTS_RECORDING && !o->recording && !o->scene)
+    else if (wants & WANTS_RECORDING && !o->recording && !o->scene && !o->add_coverage_count)
         tool_wrong_use(state, "name a recording to play through %s, or a scene of it with --scene", o->gate);
     else if (wants & WANTS_RECORDING && o->recording && strcmp(o->gate, "-") == 0 && strcmp(o->recording, "-") == 0)
         tool_wrong_use(state, "only one of the two can be standard input");
@@ -205,6 +216,16 @@ char *tool_recording_named(struct argp_state *state, const tool_options *o, char
     return argument;
 }
 
+static void add_recording(struct argp_state *state, tool_options *o, char *argument)
+{
+    const char *named = tool_recording_named(state, o, argument);
+    for (size_t i = 0; i < o->recording_count; i++)
+        if (!strcmp(named, "-") && !strcmp(o->recordings[i], "-"))
+            tool_wrong_use(state, "only one of the recordings can be standard input");
+    if (!o->recording) o->recording = named;
+    o->recordings[o->recording_count++] = named;
+}
+
 error_t tool_arguments(int key, char *argument, struct argp_state *state, int wants)
 {
     tool_options *o = state->input;
@@ -213,8 +234,8 @@ error_t tool_arguments(int key, char *argument, struct argp_state *state, int wa
     case ARGP_KEY_ARG:
         if (!o->gate)
             o->gate = argument;
-        else if (!o->recording && wants & WANTS_RECORDING)
-            o->recording = tool_recording_named(state, o, argument);
+        else if (wants & WANTS_RECORDING && (!o->recording || (wants & WANTS_RECORDINGS) == WANTS_RECORDINGS))
+            add_recording(state, o, argument);
         else
             tool_wrong_use(state, "unexpected argument '%s'", argument);
         return 0;

@@ -49,6 +49,15 @@ static void on_trials(void *context, uint64_t ended, uint64_t done, uint64_t all
     show(what, all ? (double)done / (double)all : 0);
 }
 
+static void on_recordings(void *context, uint64_t ended, uint64_t done, uint64_t all)
+{
+    char what[80];
+    snprintf(what, sizeof what, "%u of %zu recordings", (unsigned)ended, *(const size_t *)context);
+    show(what, all ? (double)done / (double)all : 0);
+}
+
+fg_progress tool_progress_of_recordings(const size_t *count) { return (fg_progress){(void *)count, on_recordings}; }
+
 fg_progress tool_progress_of_rows(void) { return (fg_progress){NULL, on_rows}; }
 
 fg_progress tool_progress_of_trials(const fg_gate_file *file) { return (fg_progress){(void *)file, on_trials}; }

@@ -21,7 +21,7 @@ typedef struct printer {
     const char *path; /* of the recording; NULL: nothing is told beforehand */
 } printer;
 
-enum { COMPARE = TOOL_OPTION_OWN };
+enum { COMPARE = TOOL_OPTION_OWN, BY };
 
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "play a scene of the gate file instead of a recording", 0},
@@ -31,21 +31,24 @@ static const struct argp_option own_options[] = {
     {"summary", 'm', NULL, 0, "a table instead of every change: how long each answer lasted, what each sensor read", 0},
     {"compare", COMPARE, NULL, 0,
      "hold what a board said, in columns named like rules, counts or outputs, against the gate", 0},
+    {"by", BY, "COLUMN", 0, "the recording holds several devices, which this column tells apart", 0},
     TOOL_COVERAGE_OPTIONS,
+    TOOL_JOBS_OPTION,
     {0}};
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     tool_options *o = state->input;
     if (tool_coverage_option(key, argument, state) == 0 || tool_reading_option(key, argument, state) == 0 ||
-        tool_part_option(key, argument, state) == 0)
+        tool_part_option(key, argument, state) == 0 || tool_jobs_option(key, argument, state) == 0)
         return 0;
     switch (key) {
     case 'n': o->scene = argument; return 0;
     case 'm': o->summary = true; return 0;
     case 'k': o->save = argument; return 0;
     case COMPARE: o->compare = true; return 0;
-    default: return tool_arguments(key, argument, state, WANTS_GATE | WANTS_RECORDING);
+    case BY: o->reading.by = argument; return 0;
+    default: return tool_arguments(key, argument, state, WANTS_GATE | WANTS_RECORDINGS);
     }
 }
 
@@ -79,10 +82,8 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
 static bool begin(printer *p, const tool_options *options, const fg_gate_file *file)
 {
     tool_changes_begin(&p->changes, &file->program);
-    const bool covers = options->coverage || options->require;
-    if (covers) p->coverage = fg_coverage_start(&file->program);
-    if (options->summary) p->summary = fg_summary_start(&file->program);
-    if ((covers && !p->coverage) || (options->summary && !p->summary)) {
+    if (tool_covers(options) && !(p->coverage = tool_coverage_begin(options, file))) return false;
+    if (options->summary && !(p->summary = fg_summary_start(&file->program))) {
         tool_no_memory();
         return false;
     }
@@ -116,12 +117,33 @@ static int end(printer *p, const tool_options *options, const fg_replay_report *
     return written == EXIT_WELL ? status : written;
 }
 
+/* Nothing is played: what earlier runs tried is put together. */
+static int add_up(const tool_options *options, const fg_gate_file *file)
+{
+    if (options->summary || options->save || options->compare || options->reading.by) {
+        tool_say("fickle: error: name a recording to play; without one only coverage is put together\n");
+        return EXIT_WRONG;
+    }
+    fg_coverage *coverage = tool_coverage_begin(options, file);
+    FILE *output = coverage ? tool_output_open() : NULL;
+    int status = EXIT_WRONG;
+    if (output) {
+        status = tool_print_coverage(output, options, coverage);
+        const int written = tool_output_close(output, options->form, status != EXIT_WRONG);
+        if (written != EXIT_WELL) status = written;
+    }
+    fg_coverage_end(coverage);
+    return status;
+}
+
 static int run(void *given, const fg_gate_file *file)
 {
     const tool_options *options = given;
     fg_readings readings;
     if (options->summary && tool_form_is_one_of(options, 1 << FORM_TEXT | 1 << FORM_CSV) != EXIT_WELL)
         return EXIT_WRONG;
+    if (!options->recording && !options->scene) return add_up(options, file);
+    if (options->recording_count > 1 || options->reading.by) return tool_replay_many(options, file);
     if (!tool_readings(options, file, &readings)) return EXIT_WRONG;
     if (options->compare) return tool_compare(options, file, &readings);
     printer p = {.changes = {.form = options->form, .all = options->verbose}, .from_ms = readings.from_ms};
@@ -168,13 +190,16 @@ static int run(void *given, const fg_gate_file *file)
 static const struct argp argp = {
     .options = own_options,
     .parser = parse,
-    .args_doc = "GATE [RECORDING]",
-    .doc = "Plays a recording through a gate on the simulated board and prints every change with its reason."
-           "\vA recording is CSV with a heading (cells separated by commas, semicolons or tabs), JSON Lines, or lines "
-           "as boards print them (depth=12.5 wind=3), each of them gzipped or not, or an SQLite file with one table. "
-           "It has a column with the time (t_ms in milliseconds, t_s in seconds, time in seconds or as "
-           "2026-11-23T09:30:00Z) and one for each sensor (NAME in its unit, NAME.raw in counts) and flag. Empty cells "
-           "are no new reading, what is no number is a faulty one, lines that begin with # are comments."};
+    .args_doc = "GATE [RECORDING...]",
+    .doc =
+        "Plays a recording through a gate on the simulated board and prints every change with its reason. Of several "
+        "recordings each is played by itself, and its name stands in front of its changes. Without one, what "
+        "--add-coverage names is put together."
+        "\vA recording is CSV with a heading (cells separated by commas, semicolons or tabs), JSON Lines, or lines "
+        "as boards print them (depth=12.5 wind=3), each of them gzipped or not, or an SQLite file with one table. "
+        "It has a column with the time (t_ms in milliseconds, t_s in seconds, time in seconds or as "
+        "2026-11-23T09:30:00Z) and one for each sensor (NAME in its unit, NAME.raw in counts) and flag. Empty cells "
+        "are no new reading, what is no number is a faulty one, lines that begin with # are comments."};
 
 const tool_command command_replay = {.name = "replay",
                                      .use = "replay GATE RECORDING",

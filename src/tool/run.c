@@ -34,13 +34,19 @@ int tool_run(const tool_command *command, int argc, char **argv)
     void *options = calloc(1, command->options_size);
     int status = EXIT_WRONG;
     argp.children = children;
-    if (!options) {
+    const char **names = calloc(2 * ((size_t)argc + 1), sizeof *names); /* more files than words are never named */
+    if (!options || !names) {
+        free(options);
+        free(names);
         tool_no_memory();
         return EXIT_WRONG;
     }
+    ((tool_options *)options)->recordings = names;
+    ((tool_options *)options)->add_coverage = names + argc + 1;
     if (tool_parse(&argp, argc, argv, 0, options)) status = can_be_honoured(command, options);
     if (status == EXIT_WELL)
         status = ((const tool_options *)options)->gate ? run_on_gate(command, options) : command->run(options, NULL);
     free(options);
+    free(names);
     return status;
 }

@@ -34,27 +34,32 @@ typedef struct tool_options {
     tool_form form;
     bool strict, quiet, verbose;
     const char *gate, *recording;
+    const char **recordings; /* all that were named, the first of which is `recording` */
+    size_t recording_count;
     const char *explain; /* check: a kind of message */
     bool notes;          /* tell notes too */
     bool fix;            /* check: make the changes that are certain */
     const char *scene;   /* instead of a recording */
     const char *save;    /* replay: a file for what every name was at every step */
     bool edges;          /* pretend: through every limit */
-    unsigned jobs;       /* trial: how many at once; 0: one for each processor */
+    unsigned jobs;       /* replay, trial: how many at once; 0: one for each processor */
     bool compare;        /* replay: what a board said, held against the gate */
     bool summary;        /* replay: a table instead of every change */
     bool coverage;       /* list what was never tried */
-    uint32_t require;    /* of 10000 things that may happen, so many have to be tried */
-    const char *only;    /* these names alone, with commas between */
-    fg_time from, to;    /* the part of a recording; to 0: up to its end */
+    const char *save_coverage;
+    const char **add_coverage; /* files of earlier runs */
+    size_t add_coverage_count;
+    uint32_t require; /* of 10000 things that may happen, so many have to be tried */
+    const char *only; /* these names alone, with commas between */
+    fg_time from, to; /* the part of a recording; to 0: up to its end */
     fg_recording_options reading;
     fg_setting columns[SETTINGS_MOST];
 } tool_options;
 
 extern const struct argp tool_common;
 
-/* The file names in front: a gate, and for some commands a recording. */
-enum { WANTS_GATE = 1, WANTS_RECORDING = 2 };
+/* The file names in front: a gate, and for some commands a recording, or several. */
+enum { WANTS_GATE = 1, WANTS_RECORDING = 2, WANTS_RECORDINGS = 6 };
 /* argp_parse; false, told, if the words are wrong or there is no memory. */
 bool tool_parse(const struct argp *argp, int argc, char **argv, unsigned flags, void *input);
 error_t tool_begin(tool_options *options, struct argp_state *state); /* first of all */
@@ -117,6 +122,15 @@ FILE *tool_output_open(void);
  * and FORM_TAP) has visible escapes instead of what would steer a terminal. */
 int tool_output_close(FILE *output, tool_form form, bool good);
 
+/* Results of many devices, which come in turn, in one temporary file. NULL, told: there is none. */
+typedef struct tool_gather tool_gather;
+tool_gather *tool_gather_open(void);
+/* A stream for the next device, closed by the gather; NULL: there is no memory. */
+FILE *tool_gather_next(tool_gather *gather);
+/* Copies what went into each of them, one behind the other, and closes all. False: that failed. */
+bool tool_gather_copy(tool_gather *gather, FILE *to);
+void tool_gather_close(tool_gather *gather);
+
 /* A text that a person reads, at once on standard output, with visible escapes. */
 void tool_output_show(fg_text text);
 
@@ -157,8 +171,10 @@ const char *tool_path(const char *path);
 /* Judges the gate anew with the numbers each trial sets; prints what is wrong then. */
 int tool_check_trials(const tool_options *options, const fg_gate_file *file);
 
-/* Progress on a terminal for what takes over a second: of rows that are played, of trials that are run. */
+/* Progress on a terminal for what takes over a second: of rows that are played, of trials that are run, of so many
+ * recordings that are played. */
 fg_progress tool_progress_of_rows(void);
+fg_progress tool_progress_of_recordings(const size_t *count);
 fg_progress tool_progress_of_trials(const fg_gate_file *file);
 void tool_progress_end(void);
 /* A long time without a row, told before it is played; `context`: the tool_options. */
@@ -171,6 +187,8 @@ void tool_print_missing(const char *path, const fg_replay_report *report);
 void tool_print_cells(const char *path, const fg_replay_report *report);
 /* What a board said, held against the gate, with --compare. The exit status. */
 int tool_compare(const tool_options *options, const fg_gate_file *file, const fg_readings *readings);
+/* Plays all recordings that were named. The exit status. */
+int tool_replay_many(const tool_options *options, const fg_gate_file *file);
 /* What a replay came across, on standard error. */
 void tool_print_report(const tool_options *options, const fg_replay_report *report);
 
@@ -180,7 +198,15 @@ bool tool_readings(const tool_options *options, const fg_gate_file *file, fg_rea
 const char *tool_readings_name(const tool_options *options);
 
 /* Options without a letter; a command's own begin at TOOL_OPTION_OWN. */
-enum { TOOL_OPTION_FROM = 256, TOOL_OPTION_TO, TOOL_OPTION_COLUMNS, TOOL_OPTION_ROW_STEPS, TOOL_OPTION_OWN };
+enum {
+    TOOL_OPTION_FROM = 256,
+    TOOL_OPTION_TO,
+    TOOL_OPTION_COLUMNS,
+    TOOL_OPTION_ROW_STEPS,
+    TOOL_OPTION_SAVE_COVERAGE,
+    TOOL_OPTION_ADD_COVERAGE,
+    TOOL_OPTION_OWN
+};
 
 /* --column, --columns, --row-steps and --every, for the commands that read recordings. */
 #define TOOL_READING_OPTIONS                                                                                           \
@@ -197,6 +223,13 @@ char *tool_recording_named(struct argp_state *state, const tool_options *options
 error_t tool_reading_option(int key, const char *argument, struct argp_state *state);
 /* The same for a command with options of its own around the common ones. */
 error_t tool_reading_option_of(tool_options *options, int key, const char *argument, struct argp_state *state);
+
+/* --jobs. ARGP_ERR_UNKNOWN for another key. */
+#define TOOL_JOBS_OPTION                                                                                               \
+    {                                                                                                                  \
+        "jobs", 'j', "N", 0, "play so many recordings at once; one for each processor if left out", 0                  \
+    }
+error_t tool_jobs_option(int key, const char *argument, struct argp_state *state);
 
 /* --only, --from and --to, for the commands that show a part. */
 enum { TOOL_NAMES_MOST = 200 };
@@ -229,8 +262,10 @@ typedef struct tool_changes {
     FILE *output;
     tool_form form;
     tool_chosen chosen;
-    bool all; /* of text too: what is at rest when it begins, and each level of a sequence */
-    int name_width, change_width;
+    bool all;           /* of text too: what is at rest when it begins, and each level of a sequence */
+    const char *of;     /* the recording, which stands in front of each change; NULL: there is only one */
+    const char *device; /* and the device behind it; NULL: there is only one */
+    int of_width, device_width, name_width, change_width;
     int64_t last_ms;
     uint64_t told;  /* changes that belong here */
     uint64_t quiet; /* of those, names that were at rest in the first step */
@@ -238,20 +273,39 @@ typedef struct tool_changes {
     bool failed;    /* a change could not be written */
 } tool_changes;
 
-/* `output`, `form`, `chosen` and `all` are set before. */
+/* `output`, `form`, `chosen`, `all`, `of` and `device` are set before. */
 void tool_changes_begin(tool_changes *p, const fg_program *program);
 void tool_changes_heading(const tool_changes *p);
 bool tool_changes_print(tool_changes *p, const fg_change *change);
 /* The changes that were left out, on standard error. */
 void tool_changes_tell_left_out(const tool_changes *p, const char *path);
 
+/* Plays a recording that holds several devices. */
+typedef struct tool_device_list tool_device_list;
+typedef struct tool_devices {
+    const fg_program *program;
+    tool_changes *changes; /* how they are printed, and where; what each device said stands together */
+    fg_coverage *coverage; /* NULL: nobody asks */
+    fg_summary *summary;   /* instead of changes; NULL: nobody asks */
+    int64_t from_ms;
+    fg_progress progress;
+    size_t count;      /* devices there were */
+    int64_t length_ms; /* of the parts of all of them together */
+    tool_device_list *list;
+} tool_devices;
+/* `report`: of all together; its length is that of the longest. */
+fg_status tool_devices_play(tool_devices *devices, const fg_readings *readings, fg_replay_report *report,
+                            fg_mistake *mistake);
+
 /* Opens a broker as the user that FICKLE_USER and FICKLE_PASSWORD name, or a file with a line for each (`login`, may be
  * NULL). NULL, told: there is none. */
 fg_broker *tool_broker_open(const fg_broker_options *options, const char *login);
 
-/* --coverage and --require, for the commands that know them. */
+/* --coverage, --require, --save-coverage and --add-coverage, for the commands that know them. */
 #define TOOL_COVERAGE_OPTIONS                                                                                          \
     {"coverage", 'C', NULL, 0, "list what was never tried: answers, rows, limits, faults", 0},                         \
+        {"save-coverage", TOOL_OPTION_SAVE_COVERAGE, "FILE", 0, "keep what was tried, to add it to another run", 0},   \
+        {"add-coverage", TOOL_OPTION_ADD_COVERAGE, "FILE", 0, "what an earlier run tried counts too", 0},              \
     {                                                                                                                  \
         "require", 'r', "P%", 0, "status 1 if less than this share of what may happen was tried", 0                    \
     }
@@ -260,7 +314,11 @@ error_t tool_coverage_option(int key, const char *argument, struct argp_state *s
 /* What happened, as a table; false if there was no memory. `width`: of the names. */
 bool tool_print_summary(FILE *output, const tool_options *options, const tool_chosen *chosen, int width,
                         fg_summary *summary, int64_t end_ms);
-/* Says how much was tried and, if asked, lists the rest. EXIT_HELD_NOT if it is less than required. */
+/* Does the command line ask what was tried? */
+bool tool_covers(const tool_options *options);
+/* What was tried in earlier runs, and room for this one. NULL, told, if there is no memory or a file cannot be read. */
+fg_coverage *tool_coverage_begin(const tool_options *options, const fg_gate_file *file);
+/* Says how much was tried and, if asked, lists the rest and keeps it. EXIT_HELD_NOT if it is less than required. */
 int tool_print_coverage(FILE *output, const tool_options *options, const fg_coverage *coverage);
 
 #endif

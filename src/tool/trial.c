@@ -28,14 +28,7 @@ static const struct argp_option own_options[] = {
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     if (tool_coverage_option(key, argument, state) == 0 || tool_reading_option(key, argument, state) == 0) return 0;
-    if (key == 'j') {
-        char *rest;
-        const unsigned long jobs = strtoul(argument, &rest, 10);
-        if (*argument < '1' || *argument > '9' || *rest || jobs > 64)
-            tool_wrong_use(state, "--jobs needs a number from 1 to 64, not '%s'", argument);
-        ((tool_options *)state->input)->jobs = (unsigned)jobs;
-        return 0;
-    }
+    if (tool_jobs_option(key, argument, state) == 0) return 0;
     return tool_arguments(key, argument, state, WANTS_GATE);
 }
 
@@ -189,7 +182,11 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     if (options->form == FORM_CSV) fputs("trial,line,verdict,because\n", p.output);
     if (options->form == FORM_TAP) fputs("TAP version 13\n", p.output);
     if (options->form == FORM_JUNIT) fputs("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n", p.output);
-    fg_coverage *coverage = fg_coverage_start(&file->program);
+    fg_coverage *coverage = tool_coverage_begin(options, file);
+    if (!coverage) {
+        (void)tool_output_close(p.output, options->form, false);
+        return EXIT_WRONG;
+    }
     const fg_trial_observer observer = {.context = &p,
                                         .trial = on_trial,
                                         .unplayed = on_unplayed,
@@ -202,7 +199,7 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     if (!ran) tool_print_mistake(&mistake);
     end_suite(&p);
     print_sum(&p, trials);
-    const bool good = ran && !p.failed && coverage;
+    const bool good = ran && !p.failed;
     const int covered = good ? tool_print_coverage(p.output, options, coverage) : EXIT_WELL;
     fg_coverage_end(coverage);
     if (ran && !good) tool_no_memory();

@@ -237,7 +237,7 @@ size_t fg_plain_read(fg_plain *p, const char *at, const char *end, uint64_t line
     const uint64_t first = line;
     const bool timed = p->rows->time_kind != FG_TIME_NONE;
     while (at < end && p->rows->status == FG_OK && *at != '#') {
-        int64_t t_ms = timed ? 0 : (int64_t)(p->rows->count * p->rows->options->every);
+        int64_t t_ms = timed ? 0 : (int64_t)(p->rows->clock->count * p->rows->options->every);
         const char *next = read_line(p, at, &t_ms);
         if (!next || !fg_rows_plain_time(p->rows, &t_ms)) break;
         p->t_ms[p->count++] = t_ms;

@@ -103,12 +103,14 @@ fg_status fg_recording_read(const char *path, const fg_recording_options *option
     fg_stream *stream = fg_stream_open(path, mistake);
     if (!stream) return mistake->status;
     r.stream = stream;
+    r.clock = &r.only;
     char *block = malloc(FG_BLOCK + FG_BLOCK_BEHIND);
     if (block)
         read_form(&r, stream, block);
     else
         r.status = fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to read it");
     fg_stream_close(stream);
+    fg_rows_end(&r);
     free(block);
     return r.status;
 }

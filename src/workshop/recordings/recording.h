@@ -36,6 +36,15 @@ bool fg_time_read(fg_time_kind kind, fg_text cell, bool *clock, int64_t *t_ms);
 /* What such times wrap at, in ms; 0: they do not. */
 int64_t fg_time_turn(fg_time_kind kind, bool clock, int64_t before, int64_t written);
 
+/* The times of one device. */
+typedef struct fg_row_clock {
+    uint64_t count;     /* rows so far */
+    int64_t written_ms; /* the time of the newest row, as written */
+    int64_t wrapped_ms; /* what a clock that wrapped or began anew has lost so far */
+    int64_t gap_ms;     /* between the last two rows that differ in time */
+    uint64_t headings;  /* that came before the newest row */
+} fg_row_clock;
+
 /* Where rows go, and what the heading said. */
 typedef struct fg_rows {
     const char *path;
@@ -46,18 +55,22 @@ typedef struct fg_rows {
     size_t column_count, time_column;
     fg_time_kind time_kind;
     bool headed;
-    bool told_by_line;  /* the names stand in the lines, so there is no heading */
-    bool clock;         /* its times are those of a day */
-    uint64_t count;     /* rows so far */
-    int64_t written_ms; /* the time of the newest row, as written */
-    int64_t wrapped_ms; /* what a clock that wrapped or began anew has lost so far */
-    int64_t gap_ms;     /* between the last two rows that differ in time */
-    bool begins_anew;   /* the heading came again before the next row */
+    bool told_by_line;   /* the names stand in the lines, so there is no heading */
+    bool of_day;         /* its times are those of a day */
+    uint64_t count;      /* rows so far */
+    fg_row_clock only;   /* the clock of all rows, where they are not of several devices */
+    fg_row_clock *clock; /* of the device whose rows come */
+    uint64_t headings;   /* that came again */
+    size_t by_column;    /* with options.by */
+    void *devices;       /* a tree of those that were named (tsearch), and how many */
+    size_t device_count;
     const fg_stream *stream;
     uint64_t all; /* rows there are, where that is known */
     char first_column[32];
 } fg_rows;
 
+/* Gives back what devices took. */
+void fg_rows_end(fg_rows *rows);
 /* A mistake in a line; only the first one counts. */
 void fg_rows_fail(fg_rows *rows, uint64_t line, const char *text);
 /* Of a reading that ended with a mistake: FG_ERROR_RECORDING, unless memory ran out. */

@@ -4,6 +4,7 @@
 
 #include <errno.h>
 #include <inttypes.h>
+#include <search.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -236,6 +237,25 @@ static bool all_differ(fg_rows *r, const fg_text *columns, size_t count, uint64_
     return r->status == FG_OK;
 }
 
+static bool find_devices(fg_rows *r, const fg_text *columns, size_t count, uint64_t line)
+{
+    const fg_text by = fg_text_of(r->options->by);
+    r->by_column = 0;
+    while (r->by_column < count && !fg_text_same(columns[r->by_column], by)) r->by_column++;
+    if (r->by_column < count && (r->time_kind == FG_TIME_NONE || r->by_column != r->time_column)) return true;
+    char there[200] = "";
+    for (size_t i = 0, size = 0; i < count && size + 40 < sizeof there; i++)
+        size += (size_t)snprintf(there + size, sizeof there - size, "%s%.*s", i ? ", " : "",
+                                 (int)(columns[i].size < 30 ? columns[i].size : 30), columns[i].at);
+    if (r->by_column < count)
+        r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
+                                   "the column '%s' has the times, so it cannot tell devices apart", r->options->by);
+    else
+        r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
+                                   "there is no column '%s' to tell devices apart; it has %s", r->options->by, there);
+    return false;
+}
+
 void fg_rows_heading(fg_rows *r, fg_text *columns, size_t count, uint64_t line)
 {
     r->headed = true;
@@ -256,6 +276,7 @@ void fg_rows_heading(fg_rows *r, fg_text *columns, size_t count, uint64_t line)
         return;
     }
     if (!all_differ(r, columns, count, line)) return;
+    if (r->options && r->options->by && !find_devices(r, columns, count, line)) return;
     if (!r->sink->heading(r->sink->context, columns, count, r->mistake)) {
         r->status = fg_rows_status(r);
         if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
@@ -271,11 +292,11 @@ static bool time_of(fg_rows *r, const fg_text *cells, uint64_t line, int64_t *t_
         "milliseconds, as in 1500", "seconds, as in 1.5",
         "seconds, as in 1.5, a clock time, as in 12:00:01, or a date, as in 2026-11-23T09:30:00Z"};
     if (r->time_kind == FG_TIME_NONE) {
-        *t_ms = (int64_t)(r->count * r->options->every);
+        *t_ms = (int64_t)(r->clock->count * r->options->every);
         return true;
     }
     const fg_text time = cells[r->time_column];
-    if (fg_time_read(r->time_kind, time, &r->clock, t_ms)) return true;
+    if (fg_time_read(r->time_kind, time, &r->of_day, t_ms)) return true;
     r->status =
         fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line, "the time '%.*s' cannot be read; write %s",
                        (int)(time.size > 40 ? 40 : time.size), time.at, how[r->time_kind]);
@@ -300,12 +321,12 @@ int64_t fg_time_turn(fg_time_kind kind, bool clock, int64_t before, int64_t writ
 static bool is_heading_again(fg_rows *r, const fg_text *cells, uint64_t line)
 {
     char text[100];
-    bool clock = false;
+    bool of_day = false;
     int64_t t_ms;
     if (r->told_by_line || !*r->first_column || !fg_text_same(fg_text_trimmed(cells[0]), fg_text_of(r->first_column)))
         return false;
-    if (r->time_kind != FG_TIME_NONE && fg_time_read(r->time_kind, cells[r->time_column], &clock, &t_ms)) return false;
-    r->begins_anew = true;
+    if (r->time_kind != FG_TIME_NONE && fg_time_read(r->time_kind, cells[r->time_column], &of_day, &t_ms)) return false;
+    r->headings++;
     snprintf(text, sizeof text,
              "the heading comes again in line %" PRIu64 ": the board started again, its time goes on", line);
     if (r->sink->note) r->sink->note(r->sink->context, text);
@@ -316,39 +337,105 @@ static bool is_heading_again(fg_rows *r, const fg_text *cells, uint64_t line)
  * fall by half a day or more: it was midnight. Behind a heading that comes again the time goes on as it went before. */
 static bool unwrap_time(fg_rows *r, uint64_t line, int64_t *t_ms)
 {
-    const int64_t written = *t_ms, fall = r->count ? r->written_ms - written : 0;
-    const int64_t turn = fg_time_turn(r->time_kind, r->clock, r->written_ms, written);
+    fg_row_clock *c = r->clock;
+    const int64_t written = *t_ms, fall = c->count ? c->written_ms - written : 0;
+    const int64_t turn = fg_time_turn(r->time_kind, r->of_day, c->written_ms, written);
     const bool wraps = turn && fall >= turn / 2;
-    if (fall > 0 && !wraps && r->begins_anew) {
-        r->wrapped_ms += fall + r->gap_ms;
+    if (fall > 0 && !wraps && c->headings != r->headings) {
+        c->wrapped_ms += fall + c->gap_ms;
     } else if (fall > 0 && !wraps) {
         r->status =
             fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
-                           "the time goes backwards here: %" PRId64 " ms after %" PRId64 " ms", written, r->written_ms);
+                           "the time goes backwards here: %" PRId64 " ms after %" PRId64 " ms", written, c->written_ms);
         return false;
     }
-    if (wraps) r->wrapped_ms += turn;
-    if (r->count && fall < 0) r->gap_ms = -fall;
-    r->begins_anew = false;
-    r->written_ms = written;
-    *t_ms += r->wrapped_ms;
+    if (wraps) c->wrapped_ms += turn;
+    if (c->count && fall < 0) c->gap_ms = -fall;
+    c->headings = r->headings;
+    c->written_ms = written;
+    c->count++;
+    *t_ms += c->wrapped_ms;
     return true;
 }
 
 bool fg_rows_plain_time(fg_rows *r, int64_t *t_ms)
 {
-    if (r->begins_anew || (r->count && *t_ms < r->written_ms)) return false;
-    if (r->count && *t_ms > r->written_ms) r->gap_ms = *t_ms - r->written_ms;
-    r->written_ms = *t_ms;
-    *t_ms += r->wrapped_ms;
+    fg_row_clock *c = r->clock;
+    if (c->headings != r->headings || (c->count && *t_ms < c->written_ms)) return false;
+    if (c->count && *t_ms > c->written_ms) c->gap_ms = *t_ms - c->written_ms;
+    c->written_ms = *t_ms;
+    *t_ms += c->wrapped_ms;
+    c->count++;
     r->count++;
     return true;
+}
+
+/* ---- devices ---- */
+
+typedef struct device {
+    fg_row_clock clock;
+    size_t number;
+    fg_text name;
+    char text[]; /* of the name */
+} device;
+
+static int by_name(const void *a, const void *b)
+{
+    return by_text(&((const device *)a)->name, &((const device *)b)->name);
+}
+
+/* A copy of what is new. NULL: no memory. */
+static device *device_of(fg_rows *r, fg_text name)
+{
+    const device wanted = {.name = name};
+    device *const *found = tfind(&wanted, &r->devices, by_name);
+    if (found) return *found;
+    device *d = calloc(1, sizeof *d + name.size);
+    if (!d) return NULL;
+    d->name = (fg_text){d->text, name.size};
+    memcpy(d->text, name.at, name.size);
+    d->number = r->device_count;
+    if (!tsearch(d, &r->devices, by_name)) {
+        free(d);
+        return NULL;
+    }
+    r->device_count++;
+    return d;
+}
+
+void fg_rows_end(fg_rows *r)
+{
+    while (r->devices) {
+        device *d = *(device **)r->devices;
+        tdelete(d, &r->devices, by_name);
+        free(d);
+    }
 }
 
 static void end_by_sink(fg_rows *r)
 {
     r->status = fg_rows_status(r);
     if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
+}
+
+static bool take_device(fg_rows *r, const fg_text *cells, uint64_t line)
+{
+    const fg_text name = fg_text_trimmed(cells[r->by_column]);
+    if (!name.size) {
+        r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
+                                   "this row does not say which device it is of: its '%s' is empty", r->options->by);
+        return false;
+    }
+    device *d = device_of(r, name);
+    if (!d) {
+        r->status = fg_mistake_set(r->mistake, FG_ERROR_MEMORY, r->path, line, "there is not enough memory");
+        return false;
+    }
+    if (r->clock == &d->clock) return true;
+    r->clock = &d->clock;
+    if (!r->sink->device || r->sink->device(r->sink->context, d->name, d->number, r->mistake)) return true;
+    end_by_sink(r);
+    return false;
 }
 
 void fg_rows_numbers(fg_rows *r, const fg_number_rows *numbers)
@@ -370,6 +457,7 @@ void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
         return;
     }
     if (is_heading_again(r, cells, line)) return;
+    if (r->options && r->options->by && !take_device(r, cells, line)) return;
     if (!time_of(r, cells, line, &t_ms) || !unwrap_time(r, line, &t_ms)) return;
     if (++r->count % FG_PROGRESS_ROWS == 0 && r->sink->progress.tell) tell_progress(r);
     if (!r->sink->row(r->sink->context, t_ms, cells, count, line, r->mistake)) end_by_sink(r);

@@ -247,3 +247,127 @@ bool fg_coverage_untried(const fg_coverage *c, void *context,
     fg_buffer_free(&out);
     return good;
 }
+
+/* ---- as a file ---- */
+
+static const char heading[] = "name,situation,tried";
+
+/* "tide,limit 2 above,": the line of each item but for its last cell, one behind the other. `ends`: where each ends. */
+static bool add_lines(const fg_coverage *c, fg_buffer *lines, size_t *ends)
+{
+    static const char *const sides[] = {" below", " on", " above"};
+    uint32_t *limits = calloc((size_t)c->program->declared_count + 1, sizeof *limits); /* of each name so far */
+    for (size_t i = 0; limits && i < c->count; i++) {
+        const item *it = &c->items[i];
+        const fg_declared *d = &c->program->declared[it->declared];
+        fg_buffer_add(lines, d->name);
+        fg_buffer_add_c(lines, ",");
+        if (it->kind == ITEM_LIMIT && it->beside < 0) limits[it->declared]++;
+        switch (it->kind) {
+        case ITEM_ANSWER: fg_buffer_add(lines, fg_answer_text(d, it->answer)); break;
+        case ITEM_FAULT: fg_buffer_add_c(lines, "faulty"); break;
+        case ITEM_ROW:
+            fg_buffer_add_c(lines, "row ");
+            fg_buffer_add_number(lines, it->row + 1);
+            break;
+        case ITEM_LIMIT:
+        case ITEM_MARGIN:
+            fg_buffer_add_c(lines, "limit ");
+            fg_buffer_add_number(lines, limits[it->declared]);
+            fg_buffer_add_c(lines, it->kind == ITEM_MARGIN ? " margin" : sides[it->beside + 1]);
+        }
+        fg_buffer_add_c(lines, ",");
+        ends[i] = lines->size;
+    }
+    const bool good = limits && !lines->full;
+    free(limits);
+    return good;
+}
+
+static fg_status no_memory(fg_mistake *mistake, const char *path)
+{
+    return fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory");
+}
+
+fg_status fg_coverage_save(const fg_coverage *c, const char *path, fg_mistake *mistake)
+{
+    fg_buffer lines = {0}, out = {0};
+    size_t *ends = calloc(c->count + 1, sizeof *ends), begin = 0;
+    *mistake = (fg_mistake){0};
+    bool good = ends && add_lines(c, &lines, ends);
+    fg_buffer_add_c(&out, heading);
+    fg_buffer_add_c(&out, "\n");
+    for (size_t i = 0; good && i < c->count; begin = ends[i++]) {
+        fg_buffer_add(&out, (fg_text){lines.text + begin, ends[i] - begin});
+        fg_buffer_add_c(&out, c->items[i].tried ? "yes\n" : "no\n");
+    }
+    const fg_text text = fg_buffer_text(&out);
+    const fg_status status = good && !out.full ? fg_files_write(&path, &text, 1, mistake) : no_memory(mistake, path);
+    fg_buffer_free(&lines);
+    fg_buffer_free(&out);
+    free(ends);
+    return status;
+}
+
+/* The next line of a text, without its end. */
+static fg_text next_line(fg_text *text)
+{
+    const char *newline = memchr(text->at, '\n', text->size);
+    const size_t size = newline ? (size_t)(newline - text->at) : text->size, passed = size + (newline != NULL);
+    const fg_text line = {text->at, size - (size && text->at[size - 1] == '\r')};
+    *text = (fg_text){text->at + passed, text->size - passed};
+    return fg_text_trimmed(line);
+}
+
+/* Files are in the order of the items, so that the one behind the last one is looked at first. */
+static size_t find_item(const fg_coverage *c, const fg_buffer *lines, const size_t *ends, size_t first, fg_text line)
+{
+    for (size_t n = 0; n < c->count; n++) {
+        const size_t i = (first + n) % c->count, begin = i ? ends[i - 1] : 0, size = ends[i] - begin;
+        if (size <= line.size && !memcmp(lines->text + begin, line.at, size)) return i;
+    }
+    return c->count;
+}
+
+static fg_status take_lines(const fg_coverage *c, const fg_buffer *lines, const size_t *ends, const char *path,
+                            fg_text text, bool *tried, fg_mistake *mistake)
+{
+    size_t next = 0;
+    for (uint64_t number = 1; text.size; number++) {
+        const fg_text line = next_line(&text);
+        if (!line.size || fg_text_is(line, heading)) continue;
+        const size_t i = find_item(c, lines, ends, next, line);
+        const size_t before = i < c->count ? ends[i] - (i ? ends[i - 1] : 0) : 0;
+        const fg_text answer = {line.at + before, line.size - before};
+        if (i == c->count)
+            return fg_mistake_set(mistake, FG_ERROR_RECORDING, path, number,
+                                  "'%.*s' is no situation of this gate; a coverage file belongs to the gate it was "
+                                  "saved for",
+                                  (int)(line.size > 60 ? 60 : line.size), line.at);
+        if (!fg_text_is(answer, "yes") && !fg_text_is(answer, "no"))
+            return fg_mistake_set(mistake, FG_ERROR_RECORDING, path, number, "'%.*s' has to be yes or no",
+                                  (int)(answer.size > 60 ? 60 : answer.size), answer.at);
+        tried[i] = tried[i] || fg_text_is(answer, "yes");
+        next = i + 1;
+    }
+    return FG_OK;
+}
+
+fg_status fg_coverage_load(fg_coverage *c, const char *path, fg_mistake *mistake)
+{
+    enum { MOST = 1 << 28 };
+    fg_buffer lines = {0};
+    fg_text text = {0};
+    size_t *ends = calloc(c->count + 1, sizeof *ends);
+    bool *tried = calloc(c->count + 1, sizeof *tried);
+    *mistake = (fg_mistake){0};
+    fg_status status = ends && tried && add_lines(c, &lines, ends) ? fg_file_read(path, MOST, &text, mistake)
+                                                                   : no_memory(mistake, path);
+    if (status == FG_OK) status = take_lines(c, &lines, ends, path, text, tried, mistake);
+    for (size_t i = 0; status == FG_OK && i < c->count; i++) c->items[i].tried = c->items[i].tried || tried[i];
+    fg_text_free(text);
+    fg_buffer_free(&lines);
+    free(tried);
+    free(ends);
+    return status;
+}

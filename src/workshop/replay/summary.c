@@ -13,18 +13,23 @@
  * Counted by value in a table of fixed size. When it is full, neighbouring values are put together, two by two, so that
  * memory stays bounded; the middle is then exact to that grain. */
 
-enum { TALLY = 1 << 14 };
+enum { BITS_FIRST = 6, BITS_MOST = 14 };
 
 typedef struct tally {
     int64_t *values; /* of the whole grain */
     uint64_t *counts;
     uint32_t used;
+    uint8_t bits;  /* the table has 2^bits places */
     uint8_t shift; /* a grain is 2^shift */
 } tally;
 
-static bool tally_start(tally *t)
+static uint32_t places(const tally *t) { return UINT32_C(1) << t->bits; }
+
+static bool tally_start(tally *t, uint8_t bits)
 {
-    *t = (tally){.values = calloc(TALLY, sizeof *t->values), .counts = calloc(TALLY, sizeof *t->counts)};
+    *t = (tally){.bits = bits};
+    t->values = calloc(places(t), sizeof *t->values);
+    t->counts = calloc(places(t), sizeof *t->counts);
     return t->values && t->counts;
 }
 
@@ -42,37 +47,48 @@ static int64_t grain(int64_t value, uint8_t shift)
 
 static void tally_put(tally *t, int64_t key, uint64_t count)
 {
-    uint32_t at = (uint32_t)((uint64_t)key * UINT64_C(0x9e3779b97f4a7c15) >> 50);
-    while (t->counts[at] && t->values[at] != key) at = (at + 1) % TALLY;
+    uint32_t at = (uint32_t)((uint64_t)key * UINT64_C(0x9e3779b97f4a7c15) >> (64 - t->bits));
+    while (t->counts[at] && t->values[at] != key) at = (at + 1) % places(t);
     t->used += !t->counts[at];
     t->values[at] = key;
     t->counts[at] += count;
 }
 
-static bool tally_coarsen(tally *t)
+/* Into a table of so many bits, with grains that are so many bits coarser. */
+static bool tally_move(tally *t, uint8_t bits, uint8_t coarser)
 {
-    tally wide;
-    if (!tally_start(&wide)) {
-        tally_end(&wide);
+    tally moved;
+    if (!tally_start(&moved, bits)) {
+        tally_end(&moved);
         return false;
     }
-    wide.shift = (uint8_t)(t->shift + 1);
-    for (uint32_t i = 0; i < TALLY; i++)
-        if (t->counts[i]) tally_put(&wide, grain(t->values[i], 1), t->counts[i]);
+    moved.shift = (uint8_t)(t->shift + coarser);
+    for (uint32_t i = 0; i < places(t); i++)
+        if (t->counts[i]) tally_put(&moved, grain(t->values[i], coarser), t->counts[i]);
     tally_end(t);
-    *t = wide;
+    *t = moved;
     return true;
 }
 
 /* False: there was no memory to count it. */
-static bool tally_add(tally *t, int64_t value)
+static bool tally_add(tally *t, int64_t value, uint64_t count)
 {
-    while (t->used >= TALLY * 3 / 4 && t->shift < 40) {
+    while (t->used >= places(t) / 4 * 3 && (t->bits < BITS_MOST || t->shift < 40)) {
         const uint32_t before = t->used;
-        if (!tally_coarsen(t)) return false;
-        if (t->used == before) break;
+        const bool grows = t->bits < BITS_MOST;
+        if (!tally_move(t, (uint8_t)(t->bits + grows), !grows)) return false;
+        if (!grows && t->used == before) break;
     }
-    if (t->used < TALLY - 1) tally_put(t, grain(value, t->shift), 1);
+    if (t->used < places(t) - 1) tally_put(t, grain(value, t->shift), count);
+    return true;
+}
+
+static bool tally_add_all(tally *t, const tally *other)
+{
+    if (t->shift < other->shift && !tally_move(t, t->bits, (uint8_t)(other->shift - t->shift))) return false;
+    for (uint32_t i = 0; i < places(other); i++)
+        if (other->counts[i] && !tally_add(t, other->values[i] * (INT64_C(1) << other->shift), other->counts[i]))
+            return false;
     return true;
 }
 
@@ -93,7 +109,7 @@ static bool tally_median(const tally *t, int64_t *median)
     value_count *all = malloc((t->used + 1u) * sizeof *all);
     uint64_t total = 0, passed = 0;
     uint32_t used = 0, i = 0;
-    for (uint32_t k = 0; all && k < TALLY; k++) {
+    for (uint32_t k = 0; all && k < places(t); k++) {
         if (!t->counts[k]) continue;
         all[used++] = (value_count){t->values[k], t->counts[k]};
         total += t->counts[k];
@@ -112,6 +128,7 @@ static bool tally_median(const tally *t, int64_t *median)
 typedef struct stay {
     char *text;
     int64_t ms;
+    bool begins, ends; /* a recording */
 } stay;
 
 enum { STAYS_MOST = 64 };
@@ -165,6 +182,7 @@ static void step_name(fg_summary *s, name_account *n, const fg_declared *d, cons
     }
     n->now = stay_of(s, n, text);
     n->since = t_ms;
+    if (!s->stepped && n->stay_count) n->stays[n->now].begins = true;
 }
 
 /* False: there was no memory to count the value. */
@@ -179,10 +197,10 @@ static bool step_sensor(sensor_account *a, const fg_run *run, uint16_t number, f
     a->good++;
     if (!a->seen || value < a->lowest) a->lowest = value;
     if (!a->seen || value > a->highest) a->highest = value;
-    bool counted = tally_add(&a->values, value);
+    bool counted = tally_add(&a->values, value, 1);
     if (a->follows) {
         const int64_t way = fg_way(a->last, value, circle);
-        counted = tally_add(&a->moves, way < 0 ? -way : way) && counted;
+        counted = tally_add(&a->moves, way < 0 ? -way : way, 1) && counted;
     }
     a->seen = a->follows = true;
     a->last = value;
@@ -205,7 +223,7 @@ fg_summary *fg_summary_start(const fg_program *program)
         if (s->names[i]) s->names[i]->shortest = -1;
     }
     for (uint16_t i = 0; !s->full && i < program->gate.size.sensors; i++)
-        s->full = !tally_start(&s->sensors[i].values) || !tally_start(&s->sensors[i].moves);
+        s->full = !tally_start(&s->sensors[i].values, BITS_FIRST) || !tally_start(&s->sensors[i].moves, BITS_FIRST);
     if (!s->full) return s;
     fg_summary_end(s);
     return NULL;
@@ -237,6 +255,39 @@ void fg_summary_step(fg_summary *s, const fg_run *run, int64_t t_ms)
     s->stepped = true;
 }
 
+static void add_name(fg_summary *s, name_account *n, const name_account *other, bool open, int64_t end_ms)
+{
+    for (uint32_t k = 0; k < other->stay_count && !s->full; k++) {
+        const bool last = open && k == other->now;
+        stay *one = &n->stays[stay_of(s, n, fg_text_of(other->stays[k].text))];
+        if (s->full) return;
+        one->ms += other->stays[k].ms + (last ? end_ms - other->since : 0);
+        one->begins = one->begins || other->stays[k].begins;
+        one->ends = one->ends || other->stays[k].ends || last;
+    }
+    n->changes += other->changes;
+    if (other->shortest >= 0 && (n->shortest < 0 || other->shortest < n->shortest)) n->shortest = other->shortest;
+}
+
+static bool add_sensor(sensor_account *a, const sensor_account *other)
+{
+    if (other->seen && (!a->seen || other->lowest < a->lowest)) a->lowest = other->lowest;
+    if (other->seen && (!a->seen || other->highest > a->highest)) a->highest = other->highest;
+    a->seen = a->seen || other->seen;
+    a->good += other->good;
+    a->steps += other->steps;
+    return tally_add_all(&a->values, &other->values) && tally_add_all(&a->moves, &other->moves);
+}
+
+void fg_summary_add(fg_summary *s, const fg_summary *other, int64_t end_ms)
+{
+    for (uint32_t i = 0; i < s->program->declared_count; i++)
+        if (s->names[i]) add_name(s, s->names[i], other->names[i], other->stepped, end_ms);
+    for (uint16_t i = 0; i < s->program->gate.size.sensors; i++)
+        s->full = !add_sensor(&s->sensors[i], &other->sensors[i]) || s->full;
+    s->full = s->full || other->full || other->text.full;
+}
+
 static void tell_sensor(fg_summary *s, const fg_declared *d, fg_summary_sensor *out)
 {
     const sensor_account *a = &s->sensors[d->index];
@@ -256,14 +307,14 @@ bool fg_summary_tell(fg_summary *s, int64_t end_ms, void *context,
         name_account *n = s->names[i];
         if (!n || !n->stay_count || s->full) continue;
         for (uint32_t k = 0; k < n->stay_count; k++) {
-            const int64_t still = k == n->now ? end_ms - n->since : 0;
+            const bool last = s->stepped && k == n->now;
             name(context, &(fg_summary_name){.declared = &s->program->declared[i],
                                              .answer = {n->stays[k].text, strlen(n->stays[k].text)},
-                                             .ms = n->stays[k].ms + still,
+                                             .ms = n->stays[k].ms + (last ? end_ms - n->since : 0),
                                              .changes = n->changes,
                                              .shortest_ms = n->shortest,
-                                             .is_first = k == 0,
-                                             .is_last = k == n->now});
+                                             .is_first = n->stays[k].begins,
+                                             .is_last = last || n->stays[k].ends});
         }
     }
     for (uint32_t i = 0; i < s->program->declared_count && !s->full; i++) {

@@ -3,13 +3,10 @@
  * the order of the file. */
 #include "workshop/trials/trial.h"
 
-#include <pthread.h>
-#include <stdatomic.h>
+#include <ficklegate/jobs.h>
+
 #include <stdio.h>
 #include <stdlib.h>
-#include <unistd.h>
-
-enum { JOBS_MOST = 64, WHOLE = 1000 };
 
 typedef struct kept_result {
     uint32_t line;
@@ -17,11 +14,8 @@ typedef struct kept_result {
     char *expectation, *because;
 } kept_result;
 
-typedef struct trials_run trials_run;
-
 /* One trial that was run. */
 typedef struct kept_trial {
-    trials_run *all;
     fg_status status;
     fg_mistake mistake;
     fg_replay_report report;
@@ -29,17 +23,14 @@ typedef struct kept_trial {
     size_t count, room;
     fg_coverage *coverage;
     bool full;
-    atomic_uint share; /* of WHOLE, how far it is */
 } kept_trial;
 
-struct trials_run {
+typedef struct trials_run {
     const fg_gate_file *file;
     const fg_recording_options *options;
     const fg_trial_observer *observer;
     kept_trial *trials;
-    atomic_uint next, ended;
-    pthread_mutex_t telling;
-};
+} trials_run;
 
 /* ---- one trial ---- */
 
@@ -66,55 +57,16 @@ static void keep_result(void *context, const fg_trial_result *result)
     t->full = t->full || !r->expectation || !r->because;
 }
 
-/* One thread at a time says how far all are; the others go on. */
-static void keep_progress(void *context, uint64_t rows, uint64_t done, uint64_t all)
-{
-    kept_trial *t = context;
-    trials_run *r = t->all;
-    const uint32_t count = r->file->program.trial_count;
-    uint64_t share = 0;
-    (void)rows;
-    if (all) atomic_store(&t->share, (unsigned)(done * WHOLE / all));
-    if (pthread_mutex_trylock(&r->telling) != 0) return;
-    for (uint32_t i = 0; i < count; i++) share += atomic_load(&r->trials[i].share);
-    r->observer->progress.tell(r->observer->progress.context, atomic_load(&r->ended), share, (uint64_t)WHOLE * count);
-    (void)pthread_mutex_unlock(&r->telling);
-}
-
-static void *work(void *context)
+static void work(void *context, unsigned number, fg_progress progress)
 {
     trials_run *r = context;
-    for (unsigned i; (i = atomic_fetch_add(&r->next, 1)) < r->file->program.trial_count;) {
-        kept_trial *t = &r->trials[i];
-        const fg_trial_observer observer = {.context = t,
-                                            .trial = keep_trial,
-                                            .result = keep_result,
-                                            .coverage = t->coverage,
-                                            .progress = {t, r->observer->progress.tell ? keep_progress : NULL}};
-        t->status = fg_trial_run(r->file, r->options, i, &observer, &t->mistake);
-        atomic_store(&t->share, WHOLE);
-        atomic_fetch_add(&r->ended, 1);
-    }
-    return NULL;
+    kept_trial *t = &r->trials[number];
+    const fg_trial_observer observer = {
+        .context = t, .trial = keep_trial, .result = keep_result, .coverage = t->coverage, .progress = progress};
+    t->status = fg_trial_run(r->file, r->options, number, &observer, &t->mistake);
 }
 
 /* ---- all of them ---- */
-
-/* The calling thread works too, so that there is one even where no other can be had. */
-static void run_all(trials_run *r, unsigned jobs)
-{
-    pthread_t threads[JOBS_MOST];
-    const long processors = sysconf(_SC_NPROCESSORS_ONLN);
-    unsigned begun = 0;
-    if (!jobs) jobs = processors > 0 ? (unsigned)processors : 1;
-    if (jobs > JOBS_MOST) jobs = JOBS_MOST;
-    if (jobs > r->file->program.trial_count) jobs = r->file->program.trial_count;
-    (void)pthread_mutex_init(&r->telling, NULL);
-    while (begun + 1 < jobs && pthread_create(&threads[begun], NULL, work, r) == 0) begun++;
-    (void)work(r);
-    for (unsigned i = 0; i < begun; i++) (void)pthread_join(threads[i], NULL);
-    (void)pthread_mutex_destroy(&r->telling);
-}
 
 /* Readings that are not there, or cannot be read, break no other trial. */
 static void tell_unplayed(const trials_run *r, const fg_trial *trial, const fg_mistake *mistake)
@@ -171,7 +123,6 @@ static bool begin(trials_run *r)
     r->trials = calloc((size_t)count + 1, sizeof *r->trials);
     bool good = r->trials != NULL;
     for (uint32_t i = 0; good && i < count; i++) {
-        r->trials[i].all = r;
         r->trials[i].coverage = r->observer->coverage ? fg_coverage_start(&r->file->program) : NULL;
         good = !r->observer->coverage || r->trials[i].coverage;
     }
@@ -197,9 +148,9 @@ fg_status fg_trials_run(const fg_gate_file *file, const fg_recording_options *op
     trials_run r = {.file = file, .options = options, .observer = observer};
     fg_status status = FG_OK;
     *mistake = (fg_mistake){0};
-    if (begin(&r))
-        run_all(&r, jobs);
-    else
+    const fg_jobs all = {
+        .count = file->program.trial_count, .jobs = jobs, .context = &r, .work = work, .progress = observer->progress};
+    if (!begin(&r) || !fg_jobs_run(&all))
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, "fickle", 0, "there is not enough memory");
     for (uint32_t i = 0; i < file->program.trial_count && status == FG_OK; i++) status = tell(&r, i, mistake);
     end(&r);

@@ -1,0 +1,124 @@
+/* SPDX-License-Identifier: MIT */
+/* fickle replay GATE RECORDING --by COLUMN: the devices of one recording, what each said put together again. */
+#include "tool.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+typedef struct device {
+    tool_devices *all;
+    tool_changes changes;
+    fg_summary *summary;
+    char *name;
+} device;
+
+struct tool_device_list {
+    device **devices;
+    size_t count, room;
+    tool_gather *gather;
+    fg_replay_report *report;
+};
+
+static bool on_change(void *context, const fg_change *change)
+{
+    return tool_changes_print(&((device *)context)->changes, change);
+}
+
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
+{
+    const device *d = context;
+    (void)before;
+    if (t_ms < d->all->from_ms) return true;
+    if (d->all->coverage) fg_coverage_step(d->all->coverage, run);
+    if (d->summary) fg_summary_step(d->summary, run, t_ms);
+    return true;
+}
+
+static device *new_device(tool_devices *all, fg_text name)
+{
+    tool_device_list *l = all->list;
+    if (l->count == l->room) {
+        const size_t room = l->room ? 2 * l->room : 16;
+        device **devices = realloc(l->devices, room * sizeof(device *));
+        if (!devices) return NULL;
+        l->devices = devices;
+        l->room = room;
+    }
+    device *d = calloc(1, sizeof *d);
+    if (!d) return NULL;
+    l->devices[l->count++] = d;
+    *d = (device){.all = all, .changes = *all->changes, .name = strndup(name.at, name.size)};
+    d->changes.device = d->name;
+    if (all->summary) d->summary = fg_summary_start(all->program);
+    d->changes.output = all->summary ? NULL : tool_gather_next(l->gather);
+    return d->name && (all->summary ? d->summary != NULL : d->changes.output != NULL) ? d : NULL;
+}
+
+static bool on_device(void *context, fg_text name, size_t number, fg_replay_observer *observer)
+{
+    tool_devices *all = context;
+    device *d = new_device(all, name);
+    (void)number;
+    if (!d) return false;
+    *observer = (fg_replay_observer){.context = d,
+                                     .change = all->summary ? NULL : on_change,
+                                     .step = all->coverage || all->summary ? on_step : NULL};
+    return true;
+}
+
+/* Counts are summed; of what is told once the first device has it. */
+static void add_report(fg_replay_report *sum, const fg_replay_report *one)
+{
+    const fg_replay_report before = *sum;
+    if (!before.rows || (one->unreadable && !before.unreadable) || (one->finer && !before.finer) ||
+        (one->refused && !before.refused))
+        *sum = *one;
+    else
+        *sum = before;
+    sum->rows = before.rows + one->rows;
+    sum->steps = before.steps + one->steps;
+    sum->changes = before.changes + one->changes;
+    sum->length_ms = before.length_ms > one->length_ms ? before.length_ms : one->length_ms;
+    sum->overlooked = before.overlooked + one->overlooked;
+    sum->unreadable = before.unreadable + one->unreadable;
+    sum->finer = before.finer + one->finer;
+    sum->faulty_steps = before.faulty_steps + one->faulty_steps;
+    sum->zeros_missed = before.zeros_missed + one->zeros_missed;
+    sum->refused = before.refused + one->refused;
+}
+
+static void on_end(void *context, size_t number, const fg_replay_report *report)
+{
+    tool_devices *all = context;
+    device *d = all->list->devices[number];
+    fg_replay_report one = *report;
+    if (one.length_ms < all->from_ms) return; /* it ends before the part */
+    if (d->changes.chosen.count && !all->summary) one.changes = d->changes.told;
+    add_report(all->list->report, &one);
+    all->length_ms += one.length_ms - all->from_ms;
+    all->changes->quiet += d->changes.quiet;
+    all->changes->plays += d->changes.plays;
+    all->changes->failed = all->changes->failed || d->changes.failed;
+    if (d->summary) fg_summary_add(all->summary, d->summary, one.length_ms);
+}
+
+fg_status tool_devices_play(tool_devices *all, const fg_readings *readings, fg_replay_report *report,
+                            fg_mistake *mistake)
+{
+    tool_device_list list = {.report = report, .gather = tool_gather_open()};
+    const fg_devices_observer observer = {.context = all, .begin = on_device, .end = on_end, .progress = all->progress};
+    all->list = &list;
+    *report = (fg_replay_report){0};
+    if (!list.gather) return FG_ERROR_MEMORY;
+    const fg_status status = fg_replay_devices(all->program, readings, &observer, mistake);
+    all->count = list.count;
+    if (status == FG_OK && !tool_gather_copy(list.gather, all->changes->output)) all->changes->failed = true;
+    tool_gather_close(list.gather);
+    for (size_t i = 0; i < list.count; i++) {
+        fg_summary_end(list.devices[i]->summary);
+        free(list.devices[i]->name);
+        free(list.devices[i]);
+    }
+    free(list.devices);
+    return status;
+}
