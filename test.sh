@@ -102,6 +102,9 @@ if $all; then
     say "rows in blocks"
     scripts/check-blocks.sh
 
+    say "many recordings, many machines"
+    scripts/check-large.sh
+
     say "which limits the trials pin down"
     tests/move_limits.sh
 fi

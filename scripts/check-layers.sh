@@ -16,7 +16,7 @@ freestanding='stdint\.h|stdbool\.h|stddef\.h|limits\.h'
 core='ficklegate/(value|version|text|kinds|rules|smooth|gate|port)\.h'
 language="$core|ficklegate/language\.h|$freestanding|stdarg\.h|core/(mem|wide)\.h|language/compiler\.h"
 hosted='[a-z_0-9]+\.h|sys/[a-z]+\.h'
-public="$core|ficklegate/(language|sim|files|lines|recordings|replay|compare|live|watch|keep|serial|broker|stand_in|scenes|trials|coverage|summary|save|tune|why|draw|bake|findings|number_lines|workshop)\.h"
+public="$core|ficklegate/(language|sim|files|jobs|lines|recordings|replay|compare|live|watch|keep|serial|broker|stand_in|scenes|trials|coverage|summary|save|tune|why|draw|bake|findings|number_lines|workshop)\.h"
 rules="
 include|$freestanding|stdio\.h|ficklegate/[a-z_]+\.h
 src/core|avr/pgmspace\.h|$freestanding|$core|[a-z_]+\.h

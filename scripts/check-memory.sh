@@ -17,6 +17,8 @@ cd "$folder"
 mkdir given && mv ./*.gate ./*.csv given
 "$fickle" replay given/a.gate given/a.csv -q --save given/a.sqlite --as csv >/dev/null
 "$fickle" replay given/a.gate given/a.csv -q --save given/a.jsonl --as csv >/dev/null
+"$fickle" replay given/a.gate given/a.csv -q --save-coverage given/tried.csv --as csv >/dev/null
+awk 'NR == 1 {print $0 ",who"; next} {print $0 ",A"; print $0 ",B"}' given/a.csv >given/fleet.csv
 "$fickle" replay given/a.gate given/a.csv -q --save given/said.csv --as csv >/dev/null
 awk -F, 'NR == 1 { split($0, name); next } { for (i = 1; i <= NF; i++) printf "%s=%s cm ", name[i], $i; print "" }' given/a.csv |
     sed 's/\(t_ms=[0-9]*\) cm/\1/' >given/a.log
@@ -39,6 +41,11 @@ commands=(
     "replay a.gate a.csv -q --as csv --save out.jsonl"
     "replay a.gate a.csv -q --as csv --save out.sqlite"
     "replay a.gate --scene s --as csv"
+    "replay a.gate a.csv a.jsonl --jobs 1 --as csv --coverage"
+    "replay a.gate a.csv notes.csv a.csv --jobs 1 --summary --column t_ms=t_ms"
+    "replay a.gate fleet.csv --by who --as csv"
+    "replay a.gate fleet.csv --by who --summary"
+    "replay a.gate --add-coverage tried.csv --add-coverage tried.csv --save-coverage out.csv"
     "trial a.gate --jobs 1 --coverage"
     "trial a.gate --jobs 1 --as junit --require 99%"
     "trial a.gate --jobs 2 --as csv"

@@ -9,7 +9,7 @@ build) ;;
 test) packages+=" check libexpat1-dev mosquitto openssl tmux" ;;
 all)
     packages+=" check libexpat1-dev mosquitto openssl tmux clang libclang-rt-14-dev clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
-    packages+=" gcc-arm-none-eabi qemu-system-arm gcovr valgrind doxygen"
+    packages+=" gcc-arm-none-eabi qemu-system-arm gcovr valgrind doxygen slurm-wlm munge parallel"
     ;;
 *)
     echo "usage: $0 [build|test|all]" >&2

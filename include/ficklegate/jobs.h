@@ -2,12 +2,15 @@
 /** @file
  * Jobs: pieces of work that are done several at once and told in their order.
  *
- *     static void work(void *context, unsigned number, fg_progress progress) { ((unsigned *)context)[number] = number;
- * }
+ *     static void work(void *context, unsigned number, fg_progress progress)
+ *     {
+ *         ((unsigned *)context)[number] = number;
+ *     }
  *
  *     bool number_them(unsigned *numbers, unsigned count)
  *     {
- *         return fg_jobs_run(&(fg_jobs){.count = count, .context = numbers, .work = work});
+ *         const fg_jobs jobs = {.count = count, .context = numbers, .work = work};
+ *         return fg_jobs_run(&jobs);
  *     }
  */
 #ifndef FICKLEGATE_JOBS_H

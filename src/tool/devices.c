@@ -108,9 +108,10 @@ fg_status tool_devices_play(tool_devices *all, const fg_readings *readings, fg_r
     tool_device_list list = {.report = report, .gather = tool_gather_open()};
     const fg_devices_observer observer = {.context = all, .begin = on_device, .end = on_end, .progress = all->progress};
     all->list = &list;
+    *mistake = (fg_mistake){.status = FG_ERROR_MEMORY, .file = "fickle", .text = "there is not enough memory"};
     *report = (fg_replay_report){0};
-    if (!list.gather) return FG_ERROR_MEMORY;
-    const fg_status status = fg_replay_devices(all->program, readings, &observer, mistake);
+    const fg_status status =
+        list.gather ? fg_replay_devices(all->program, readings, &observer, mistake) : FG_ERROR_MEMORY;
     all->count = list.count;
     if (status == FG_OK && !tool_gather_copy(list.gather, all->changes->output)) all->changes->failed = true;
     tool_gather_close(list.gather);
@@ -120,5 +121,6 @@ fg_status tool_devices_play(tool_devices *all, const fg_readings *readings, fg_r
         free(list.devices[i]);
     }
     free(list.devices);
+    all->list = NULL;
     return status;
 }

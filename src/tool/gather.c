@@ -33,10 +33,7 @@ struct tool_gather {
 tool_gather *tool_gather_open(void)
 {
     tool_gather *g = calloc(1, sizeof *g);
-    if (!g) {
-        tool_no_memory();
-        return NULL;
-    }
+    if (!g) return NULL;
     g->file = tool_output_open();
     if (g->file) return g;
     free(g);

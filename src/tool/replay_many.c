@@ -122,6 +122,7 @@ static bool tell_one(void *context, unsigned number)
         tool_no_memory();
     } else if (p->status != FG_OK) {
         m->unplayed++;
+        m->full = p->status == FG_ERROR_MEMORY; /* the others would fare no better */
         tool_print_mistake(&p->mistake);
     } else if (p->changes.failed || !copy(p->changes.output, m->changes.output)) {
         m->full = true;

@@ -122,7 +122,8 @@ FILE *tool_output_open(void);
  * and FORM_TAP) has visible escapes instead of what would steer a terminal. */
 int tool_output_close(FILE *output, tool_form form, bool good);
 
-/* Results of many devices, which come in turn, in one temporary file. NULL, told: there is none. */
+/* Results of many devices, which come in turn, in one temporary file. NULL: there is no
+ * memory, or, told, no room for it. */
 typedef struct tool_gather tool_gather;
 tool_gather *tool_gather_open(void);
 /* A stream for the next device, closed by the gather; NULL: there is no memory. */

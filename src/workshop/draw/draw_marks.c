@@ -36,15 +36,19 @@ static void on_result(void *context, const fg_trial_result *result)
 
 /* Does the trial play these readings? Files are the same if they are one on the disk; a trial may stand in an included
  * file, beside which its readings are. */
-static bool plays(const fg_gate_file *file, const fg_trial *trial, const fg_readings *readings)
+static fg_status plays(const fg_gate_file *file, const fg_trial *trial, const fg_readings *readings, bool *same,
+                       fg_mistake *mistake)
 {
-    if (readings->scene) return fg_text_same(trial->readings, readings->scene->name);
+    *same = readings->scene && fg_text_same(trial->readings, readings->scene->name);
+    if (readings->scene) return FG_OK;
     char *gate = fg_c_string_of(file->program.sources[trial->span.source].name);
     char *path = gate ? fg_file_beside(gate, trial->readings) : NULL;
-    const bool same = path && fg_file_same(path, readings->recording);
+    const fg_status status =
+        path ? FG_OK : fg_mistake_set(mistake, FG_ERROR_MEMORY, "fickle", 0, "there is not enough memory");
+    *same = path && fg_file_same(path, readings->recording);
     free(path);
     free(gate);
-    return same;
+    return status;
 }
 
 static int by_time(const void *a, const void *b)
@@ -63,8 +67,10 @@ fg_status fg_draw_trial_marks(const fg_gate_file *file, const fg_readings *readi
     *mistake = (fg_mistake){0};
     for (uint32_t i = 0; i < file->program.trial_count && status == FG_OK; i++) {
         const fg_trial *trial = &file->program.trials[i];
-        if (trial->sets || !plays(file, trial, readings)) continue;
-        status = fg_trial_run(file, &readings->options, i, &observer, mistake);
+        bool same;
+        if (trial->sets) continue;
+        status = plays(file, trial, readings, &same, mistake);
+        if (status == FG_OK && same) status = fg_trial_run(file, &readings->options, i, &observer, mistake);
     }
     qsort(marks, m.count, sizeof *marks, by_time);
     *count = m.count;

@@ -138,6 +138,7 @@ size_t fg_code_stack(coder *c, fg_buffer *source)
         for (size_t i = 0; i < s.count; i++)
             if (fg_code_token_is(&s.t, s.list[i].name, step)) most = s.list[i].deepest;
     }
+    c->full = c->full || !s.list || source->full || s.t.full;
     fg_code_tokens_free(&s.t);
     free(s.list);
     return most + (s.wide ? WIDE_HELPER : 0);
