@@ -10,7 +10,7 @@ cmake --build --preset release -- --quiet
 bench=bench/replay out=build/bench/replay
 mkdir -p $out
 cc -O2 -std=c11 -o $out/make_recording $bench/make_recording.c
-cc -O2 -std=gnu11 -o $out/by_hand $bench/by_hand.c
+cc -O2 -std=gnu11 -o $out/byhand $bench/by_hand.c
 for rows in 5000 20000; do
     $out/make_recording $rows 1 >$out/$rows.csv
     # one cell in quotes in each row is enough for the general reader
@@ -20,22 +20,28 @@ count() { # instructions of a command
     valgrind --tool=callgrind --callgrind-out-file=/dev/null "$@" 2>&1 >/dev/null | awk '/Collected/ {print $4}'
 }
 per_row() { # a command with {} for the recording, and what its name begins with
-    local long=${1//\{\}/$out/${2}20000.csv} short=${1//\{\}/$out/${2}5000.csv}
-    echo $((($(count $long) - $(count $short)) / 15000))
+    local words
+    read -ra words <<<"$1"
+    words=("${words[@]//_/ }") # a blank within a word is written as _
+    local long=("${words[@]//\{\}/$out/${2}20000.csv}") short=("${words[@]//\{\}/$out/${2}5000.csv}")
+    echo $((($(count "${long[@]}") - $(count "${short[@]}")) / 15000))
 }
 fickle="build/release/fickle replay $bench/replay.gate {} --as csv --quiet"
 {
-    echo "by_hand $(per_row "$out/by_hand {}" "")"
+    echo "by_hand $(per_row "$out/byhand {}" "")"
     echo "blocks $(per_row "$fickle" "")"
     echo "cells $(per_row "$fickle" quoted)"
     echo "summary $(per_row "$fickle --summary" "")"
+    echo "coverage $(per_row "$fickle --coverage" "")"
+    echo "try $(per_row "build/release/fickle tune $bench/replay.gate {} --try strong=10..19.5_by_0.5 --quiet" "")"
 } >$out/now
 [ "${1:-}" = --keep ] && cp $out/now $bench/figures
 awk 'FILENAME ~ /bench\/replay\/figures$/ && NR == FNR {kept[$1] = $2; next}
     {now[$1] = $2}
     END {
         printf "a row of a replay: %d instructions, %.2f times as many as by hand (%d); as cells, row by row %d\n", now["blocks"], now["blocks"] / now["by_hand"], now["by_hand"], now["cells"]
-        printf "  with a summary, for which every step is worked out: %d\n", now["summary"]
+        printf "  with a summary, for which every step is worked out: %d, with coverage %d\n", now["summary"], now["coverage"]
+        printf "  tune --try with 20 values: %d, %.1f times as many as one replay\n", now["try"], now["try"] / now["blocks"]
         for (i in now) if (now[i] > kept[i] * 1.03) {print "bench: " i " rose from " kept[i] " to " now[i] > "/dev/stderr"; failed = 1}
         exit failed
     }' $bench/figures $out/now

@@ -47,6 +47,7 @@ typedef struct fg_replay_observer {
     void *context;
     /** A change; may be NULL, then no reasons are worked out. False ends the replay. */
     bool (*change)(void *context, const fg_change *change);
+    bool without_reasons; /**< nobody asks why: `because` stays empty, which is quicker */
     /** After each step, those in front of the part as well; may be NULL. `before`: the answers one step ago, NULL at
      * the first. False ends the replay. */
     bool (*step)(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms);
@@ -103,6 +104,14 @@ typedef struct fg_replay_report {
  * FG_ERROR_ARGUMENT: they end before the part. */
 FG_MUST_CHECK fg_status fg_replay(const fg_program *program, const fg_readings *readings,
                                   const fg_replay_observer *observer, fg_replay_report *report, fg_mistake *mistake);
+
+/** Plays readings through `count` programs at once (1 or more), which are one gate file with different numbers; each
+ * has its own observer and report. The recording is read once. A scene is that of the first program. Returns what
+ * fg_replay does; `row` and `said` of the observers are asked for each, `progress` of the first alone, and one that
+ * ends its replay ends all. */
+FG_MUST_CHECK fg_status fg_replay_together(const fg_program *const *programs, const fg_replay_observer *observers,
+                                           size_t count, const fg_readings *readings, fg_replay_report *reports,
+                                           fg_mistake *mistake);
 
 /** What is done with the devices of a recording that holds several. */
 typedef struct fg_devices_observer {

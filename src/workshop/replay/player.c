@@ -80,7 +80,7 @@ static bool report_changes(fg_player *p, int64_t t_ms)
         if (told && p->observer->change) {
             if (!p->stepped) change.was = (fg_text){0};
             p->because.size = 0;
-            fg_explain(&p->explainer, d, &p->because);
+            if (!p->observer->without_reasons) fg_explain(&p->explainer, d, &p->because);
             change.because = fg_buffer_text(&p->because);
             if (p->because.full || p->text.full) return false;
             if (!p->observer->change(p->observer->context, &change)) return false;

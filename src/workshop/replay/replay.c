@@ -1,7 +1,6 @@
 /* SPDX-License-Identifier: MIT */
-/* A recording through a gate on the simulated board: rows become readings, steps become reports of what changed. */
-#include "workshop/recordings/recording.h"
-#include "workshop/replay/quiet.h"
+/* Readings through one gate, or through several that differ in numbers and are played at once. */
+#include "workshop/replay/replaying.h"
 
 #include <ficklegate/scenes.h>
 
@@ -9,321 +8,89 @@
 #include <stdlib.h>
 #include <string.h>
 
-/* What a column of the recording is for. */
-typedef struct column {
-    fg_input input;
-    const fg_declared *said_of; /* the name a board said something of, if that is listened to */
-} column;
+typedef struct group {
+    fg_replaying *all;
+    size_t count;
+} group;
 
-typedef struct replay {
-    fg_player player;
-    const fg_readings *readings;
-    column *columns;
-    size_t column_count;
-    fg_number_column *wanted; /* of each column, where plain numbers do */
-    fg_input *inputs;         /* of each wanted column */
-    fg_quiet quiet;
-    bool may_leave_out; /* rows in which nothing changes */
-    int64_t first_ms;   /* of the first row, as written */
-    bool over;          /* the part to report has ended */
-} replay;
-
-/* ---- rows ---- */
-
-/* The first row sets the clock. */
-static int64_t from_first(replay *r, int64_t t_ms)
+static bool on_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
 {
-    fg_player *p = &r->player;
-    if (!p->began) {
-        r->first_ms = t_ms;
-        p->clock = (fg_time)(uint64_t)t_ms;
-    }
-    return t_ms - r->first_ms;
-}
-
-static bool is_behind(const replay *r, int64_t t_ms) { return r->readings->to_ms && t_ms > r->readings->to_ms; }
-
-/* Plays up to a row; false if it is behind the part, or the observer has seen enough. */
-static bool begin_row(replay *r, int64_t t_ms, uint64_t line)
-{
-    fg_player *p = &r->player;
-    r->over = is_behind(r, t_ms);
-    if (!fg_player_until(p, r->over && p->pace ? r->readings->to_ms + 1 : t_ms, line) || r->over) return false;
-    fg_player_row(p, t_ms);
+    const group *g = context;
+    for (size_t i = 0; i < g->count; i++)
+        if (!fg_replaying_heading(&g->all[i], columns, count, mistake)) return false;
     return true;
 }
 
-/* Is a row the very next step, and within the part? */
-static bool follows_on(const replay *r, int64_t t_ms, int64_t before_ms)
+/* Gates that read a column in different steps get its cells. */
+static const fg_number_column *on_wanted(void *context)
 {
-    const fg_player *p = &r->player;
-    if (t_ms <= before_ms || t_ms - p->t_ms >= r->quiet.until || is_behind(r, t_ms)) return false;
-    return !p->pace || t_ms - before_ms == p->pace;
+    const group *g = context;
+    const fg_number_column *first = fg_replaying_wanted(&g->all[0]);
+    bool same = first != NULL;
+    for (size_t i = 1; i < g->count && same; i++) {
+        const fg_number_column *own = fg_replaying_wanted(&g->all[i]);
+        same = own && !memcmp(own, first, g->all[0].column_count * sizeof *own);
+    }
+    return same ? first : NULL;
 }
 
-enum { PAUSE_MOST = 7 };
-
-/* Before which row the stretch that begins here ends. */
-static size_t end_of_stretch(replay *r, const fg_number_rows *rows, size_t from)
+/* The part is over for all of them at once; an observer that has seen enough ends all. */
+static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake)
 {
-    enum { FIRST_LOOK = 64 };
-    size_t to = from, timely = from;
-    for (size_t look = FIRST_LOOK, most = from; to == most && to + 1 < rows->count; look *= 2) {
-        most = rows->count - 1 - to < look ? rows->count - 1 : to + look;
-        to += fg_quiet_rows(&r->quiet, rows, to, most);
-    }
-    for (int64_t before = r->player.t_ms; timely < to; timely++) {
-        const int64_t t_ms = rows->t_ms[timely] - r->first_ms;
-        if (!follows_on(r, t_ms, before)) break;
-        before = t_ms;
-    }
-    if (timely > from && rows->t_ms[timely] == rows->t_ms[timely - 1]) timely--; /* both have one step */
-    return timely;
-}
-
-/* The newest of the rows that are left out go into the windows. */
-static void fill_windows(replay *r, const fg_number_rows *rows, size_t from, size_t to)
-{
-    fg_run *run = r->player.run;
-    const uint16_t sensors = r->player.program->gate.size.sensors;
-    for (size_t i = to - from > (size_t)r->quiet.memory ? to - (size_t)r->quiet.memory : from; i < to; i++) {
-        const fg_time now = r->player.clock + (fg_time)(rows->t_ms[i] - r->first_ms - r->player.t_ms);
-        for (size_t k = 0; k < rows->width; k++) {
-            const fg_input *input = &r->inputs[k];
-            const int32_t number = rows->columns[k][i];
-            if (input->number >= sensors)
-                fg_feed_flag(run, (uint16_t)(input->number - sensors), number != 0, now);
-            else if (input->counts)
-                fg_feed_counts(run, input->number, number, now);
-            else
-                fg_feed(run, input->number, number, now);
-        }
-        fg_step_inputs(run, now);
-    }
-}
-
-/* Leaves out the rows from this one on that change nothing, and says how many. The rows before it have had their
- * steps. */
-static size_t leave_out(replay *r, const fg_number_rows *rows, size_t from)
-{
-    enum { WORTH_IT = 4 };
-    fg_player *p = &r->player;
-    fg_quiet *q = &r->quiet;
-    const int64_t first = rows->t_ms[from] - r->first_ms;
-    if (q->pause && q->pause--) return 0;
-    if (!from || rows->count - from < WORTH_IT || first < p->from_ms) return 0;
-    if (p->pace && (p->next_ms != first || p->t_ms + p->pace != first)) return 0;
-    const size_t to = fg_quiet_find(q, rows, from - 1) ? end_of_stretch(r, rows, from) : from;
-    if (to - from < WORTH_IT) {
-        if (q->why) p->report->busy = q->why;
-        q->pause = q->next_pause = q->next_pause < PAUSE_MOST ? 2 * q->next_pause + 1 : PAUSE_MOST;
-        return 0;
-    }
-    q->next_pause = 0;
-    fill_windows(r, rows, from, to);
-    fg_player_left_out(p, to - from, rows->t_ms[to - 1] - r->first_ms);
-    return to - from;
+    const group *g = context;
+    bool go_on = true;
+    (void)mistake;
+    for (size_t i = 0; i < g->count; i++) go_on = fg_replaying_row(&g->all[i], t_ms, cells, count, line) && go_on;
+    return go_on;
 }
 
 static bool on_numbers(void *context, const fg_number_rows *rows, fg_mistake *mistake)
 {
-    replay *r = context;
+    const group *g = context;
+    bool go_on = true;
     (void)mistake;
-    for (size_t i = 0; i < rows->count; i++) {
-        if (r->may_leave_out && r->player.began && !is_behind(r, rows->t_ms[i] - r->first_ms)) {
-            if (!fg_player_until(&r->player, rows->t_ms[i] - r->first_ms, rows->line + i)) return false;
-            i += leave_out(r, rows, i);
-        }
-        if (!begin_row(r, from_first(r, rows->t_ms[i]), rows->line + i)) return false;
-        for (size_t k = 0; k < rows->width; k++)
-            if (rows->columns[k][i] != FG_NUMBER_NONE) fg_player_number(&r->player, &r->inputs[k], rows->columns[k][i]);
-        if (!fg_player_row_ends(&r->player)) return false;
-    }
-    return true;
+    for (size_t i = 0; i < g->count; i++) go_on = fg_replaying_numbers(&g->all[i], rows) && go_on;
+    return go_on;
 }
-
-/* Where every cell is a reading, numbers will do. */
-static const fg_number_column *wanted_numbers(void *context)
-{
-    replay *r = context;
-    const fg_replay_observer *observer = r->player.observer;
-    size_t count = 0;
-    if (observer->row || observer->said) return NULL;
-    r->wanted = calloc(r->column_count + 1, sizeof *r->wanted);
-    r->inputs = calloc(r->column_count + 1, sizeof *r->inputs);
-    if (!r->wanted || !r->inputs) return NULL; /* by cells then */
-    for (size_t i = 0; i < r->column_count; i++) {
-        const fg_input *input = &r->columns[i].input;
-        if (!input->declared) continue;
-        r->wanted[i] = (fg_number_column){.wanted = true,
-                                          .is_flag = input->declared->kind == FG_KIND_FLAG,
-                                          .decimals = input->counts ? 0 : input->declared->decimals};
-        r->inputs[count++] = *input;
-    }
-    r->quiet = (fg_quiet){.run = r->player.run, .inputs = r->inputs, .width = count};
-    r->may_leave_out = fg_quiet_start(&r->quiet) && !observer->step && !r->readings->options.row_by_row;
-    return r->wanted;
-}
-
-static bool on_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line, fg_mistake *mistake)
-{
-    replay *r = context;
-    fg_player *p = &r->player;
-    (void)mistake;
-    const int64_t now = from_first(r, t_ms);
-    if (!begin_row(r, now, line)) return false;
-    if (p->observer->row && !p->observer->row(p->observer->context, now, cells, count)) {
-        p->stopped = true;
-        return false;
-    }
-    for (size_t i = 0; i < count; i++) {
-        if (r->columns[i].input.declared) fg_player_cell(p, &r->columns[i].input, cells[i], line);
-        if (r->columns[i].said_of) fg_player_say(p, r->columns[i].said_of, cells[i], line);
-    }
-    return fg_player_row_ends(p);
-}
-
-static void last_steps(replay *r)
-{
-    fg_player *p = &r->player;
-    if (!p->began || p->stopped) return;
-    p->report->length_ms = r->over ? r->readings->to_ms : p->t_ms;
-    if (!r->over) fg_player_last_step(p); /* the row behind the part has made its last step */
-    if (!p->stopped && p->observer->end) p->observer->end(p->observer->context, p->run);
-}
-
-/* ---- the heading ---- */
-
-static void list_name(char *list, size_t room, fg_text name)
-{
-    const size_t size = strlen(list), comma = size ? 2 : 0;
-    char shown[200];
-    fg_text_keep(shown, sizeof shown, name);
-    if (size + comma + strlen(shown) + 1 <= room) snprintf(list + size, room - size, "%s%s", comma ? ", " : "", shown);
-}
-
-/* Gives a column to its sensor or flag; each has one at most. */
-static bool take_column(replay *r, size_t i, fg_text name, const fg_declared **owners, fg_mistake *mistake)
-{
-    fg_input input;
-    if (!fg_player_input(&r->player, name, &input)) return true;
-    if (input.counts && !r->player.program->gate.sensors[input.declared->index].scale_count) {
-        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
-                       "the column '%.*s' holds counts, but the sensor has no 'raw ... reads' to make units of them",
-                       (int)name.size, name.at);
-        return false;
-    }
-    if (owners[input.number]) {
-        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0, "'%.*s' has two columns; remove one of them",
-                       (int)input.declared->name.size, input.declared->name.at);
-        return false;
-    }
-    owners[input.number] = input.declared;
-    r->columns[i].input = input;
-    return true;
-}
-
-/* A column that nothing uses and that is called as this input, but for letter case, unit, or what stands around it. */
-static fg_text column_like(const replay *r, const fg_text *columns, size_t count, fg_text name)
-{
-    fg_text best = {0}, unit;
-    for (size_t i = 0; i < count; i++) {
-        const fg_text bare = fg_column_name(columns[i], &unit);
-        if (r->columns[i].input.declared) continue;
-        if (fg_text_alike(bare, name)) return columns[i];
-        for (size_t k = 0; !best.size && name.size > 2 && k + name.size <= bare.size; k++)
-            if (fg_text_alike((fg_text){bare.at + k, name.size}, name)) best = columns[i];
-    }
-    return best;
-}
-
-static void note_unread(replay *r, const fg_text *columns, size_t count, const fg_declared *input)
-{
-    fg_replay_report *report = r->player.report;
-    list_name(report->unread, sizeof report->unread, input->name);
-    if (report->unread_count++) return;
-    fg_text_keep(report->unread_name, sizeof report->unread_name, input->name);
-    const fg_text like = column_like(r, columns, count, input->name);
-    if (like.size < sizeof report->unread_like) fg_text_keep(report->unread_like, sizeof report->unread_like, like);
-}
-
-static bool on_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
-{
-    replay *r = context;
-    const fg_player *p = &r->player;
-    const fg_declared **owners = calloc((size_t)p->sim.input_count + 1, sizeof(fg_declared *));
-    r->columns = calloc(count, sizeof *r->columns);
-    r->column_count = count;
-    size_t said = 0;
-    bool good = owners && r->columns;
-    if (!good) fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory for its columns");
-    for (size_t i = 0; good && i < count; i++) {
-        column *c = &r->columns[i];
-        list_name(p->report->columns, sizeof p->report->columns, columns[i]);
-        good = take_column(r, i, columns[i], owners, mistake);
-        c->said_of = p->observer->said ? fg_player_said_of(p, columns[i]) : NULL;
-        said += c->said_of != NULL;
-        if (!c->input.declared && !c->said_of && fg_time_kind_of(columns[i]) == FG_TIME_NONE)
-            list_name(p->report->ignored, sizeof p->report->ignored, columns[i]);
-    }
-    uint32_t inputs = 0;
-    for (uint32_t i = 0; good && i < p->program->declared_count; i++) {
-        const fg_declared *d = &p->program->declared[i];
-        if (!fg_program_reads(p->program, d)) continue;
-        inputs++;
-        if (owners[d->index + (d->kind == FG_KIND_FLAG ? p->program->gate.size.sensors : 0)]) continue;
-        note_unread(r, columns, count, d);
-    }
-    if (good && p->report->unread_count == inputs) {
-        fg_mistake_set(mistake, FG_ERROR_RECORDING, "", 0,
-                       "no column belongs to a sensor or flag of the gate; it has %s, the gate has %s",
-                       p->report->columns, inputs ? p->report->unread : "none");
-        good = false;
-    }
-    if (good && p->observer->said && !said) {
-        fg_mistake_set(
-            mistake, FG_ERROR_RECORDING, "", 0,
-            "no column is named like a rule, count or output of the gate, so there is nothing to compare; it "
-            "has %s",
-            p->report->columns);
-        good = false;
-    }
-    free(owners);
-    return good && (!p->observer->columns || p->observer->columns(p->observer->context, columns, count, mistake));
-}
-
-/* ---- the way in ---- */
 
 static void on_note(void *context, const char *text)
 {
-    const replay *r = context;
-    fg_text_keep(r->player.report->note, sizeof r->player.report->note, (fg_text){text, strlen(text)});
+    const group *g = context;
+    for (size_t i = 0; i < g->count; i++) fg_replaying_note(&g->all[i], text);
 }
 
 static bool on_unit(void *context, fg_text name, fg_text unit, uint64_t line)
 {
-    return fg_player_unit(&((replay *)context)->player, name, unit, line);
+    const group *g = context;
+    bool own = true;
+    for (size_t i = 0; i < g->count; i++) own = fg_player_unit(&g->all[i].player, name, unit, line) && own;
+    return own;
 }
 
-static fg_status read_all(replay *r, const fg_readings *readings, fg_mistake *mistake)
+static fg_status read_all(group *g, const fg_readings *readings, fg_mistake *mistake)
 {
+    const fg_replaying *r = &g->all[0];
     const fg_player *p = &r->player;
-    const fg_recording_sink sink = {.context = r,
+    const fg_recording_sink sink = {.context = g,
                                     .heading = on_heading,
                                     .row = on_row,
                                     .note = on_note,
                                     .progress = p->observer->progress,
                                     .unit = on_unit,
-                                    .wanted = wanted_numbers,
+                                    .wanted = on_wanted,
                                     .numbers = on_numbers};
     fg_recording_options options = readings->options;
+    bool stopped = false;
     if (!options.only.size) options.only = fg_player_only(p);
     fg_status status = readings->scene ? fg_scene_read(p->program, readings->scene, &sink, mistake)
                                        : fg_recording_read(readings->recording, &options, &sink, mistake);
     if (status == FG_OK && !p->began)
         status = fg_mistake_set(mistake, FG_ERROR_RECORDING, readings->recording, 0, "has a heading but no rows");
-    if (status == FG_OK || r->over) last_steps(r);
-    if (p->stopped || r->over) return FG_OK;
+    for (size_t i = 0; i < g->count; i++) {
+        if (status == FG_OK || r->over) fg_replaying_last_steps(&g->all[i]);
+        stopped = stopped || g->all[i].player.stopped;
+    }
+    if (stopped || r->over) return FG_OK;
     if (status == FG_OK && p->t_ms < readings->from_ms)
         status = fg_mistake_set(mistake, FG_ERROR_ARGUMENT, readings->scene ? "fickle" : readings->recording, 0,
                                 "ends at %" PRId64 ".%03" PRId64 " s, before the part you asked for begins",
@@ -331,166 +98,32 @@ static fg_status read_all(replay *r, const fg_readings *readings, fg_mistake *mi
     return status;
 }
 
-static replay begin_replay(const fg_program *program, const fg_readings *readings, const fg_replay_observer *observer,
-                           fg_replay_report *report)
+fg_status fg_replay_together(const fg_program *const *programs, const fg_replay_observer *observers, size_t count,
+                             const fg_readings *readings, fg_replay_report *reports, fg_mistake *mistake)
 {
-    *report = (fg_replay_report){0};
-    return (replay){.player = {.program = program,
-                               .observer = observer,
-                               .report = report,
-                               .pace = readings->options.row_steps ? 0 : program->gate.every,
-                               .from_ms = readings->from_ms,
-                               .gap = readings->options.gap,
-                               .gap_context = readings->options.gap_context},
-                    .readings = readings};
-}
-
-static void end_replay(replay *r)
-{
-    free(r->columns);
-    free(r->wanted);
-    free(r->inputs);
-    fg_quiet_end(&r->quiet);
-    fg_player_end(&r->player);
-}
-
-static fg_status no_memory(fg_mistake *mistake, const char *name)
-{
-    return fg_mistake_set(mistake, FG_ERROR_MEMORY, name, 0, "there is not enough memory to play it");
+    group g = {.all = calloc(count, sizeof *g.all), .count = count};
+    bool good = g.all != NULL;
+    fg_status status = FG_ERROR_MEMORY;
+    *mistake = (fg_mistake){0};
+    for (size_t i = 0; g.all && i < count; i++) {
+        g.all[i] = fg_replaying_begin(programs[i], readings, &observers[i], &reports[i]);
+        if (i) g.all[i].player.gap = NULL; /* one of them tells it */
+        good = fg_player_start(&g.all[i].player) && good;
+    }
+    if (good) status = read_all(&g, readings, mistake);
+    for (size_t i = 0; g.all && i < count; i++) {
+        good = good && !fg_player_is_cut_short(&g.all[i].player);
+        fg_replaying_end(&g.all[i]);
+    }
+    free(g.all);
+    if (!good || (status == FG_ERROR_MEMORY && !*mistake->text))
+        status = fg_mistake_set(mistake, FG_ERROR_MEMORY, readings->scene ? "fickle" : readings->recording, 0,
+                                "there is not enough memory to play it");
+    return status;
 }
 
 fg_status fg_replay(const fg_program *program, const fg_readings *readings, const fg_replay_observer *observer,
                     fg_replay_report *report, fg_mistake *mistake)
 {
-    replay r = begin_replay(program, readings, observer, report);
-    fg_status status = FG_ERROR_MEMORY;
-    *mistake = (fg_mistake){0};
-    if (fg_player_start(&r.player)) status = read_all(&r, readings, mistake);
-    if (fg_player_is_cut_short(&r.player) || (status == FG_ERROR_MEMORY && !*mistake->text))
-        status = no_memory(mistake, readings->scene ? "fickle" : readings->recording);
-    end_replay(&r);
-    return status;
-}
-
-/* ---- several devices in one recording ---- */
-
-typedef struct device {
-    replay replay;
-    fg_replay_observer observer;
-    fg_replay_report report;
-} device;
-
-typedef struct devices {
-    const fg_program *program;
-    const fg_readings *readings;
-    const fg_devices_observer *observer;
-    device **all;
-    size_t count, named, room; /* `named`: of whom there was a row */
-    device *now;
-    char **columns; /* of the heading, which each device hears */
-    fg_text *texts;
-    size_t column_count;
-    bool full, stopped;
-} devices;
-
-static device *new_device(devices *s)
-{
-    if (s->count == s->room) {
-        const size_t room = s->room ? 2 * s->room : 16;
-        device **all = realloc(s->all, room * sizeof(device *));
-        if (!all) return NULL;
-        s->all = all;
-        s->room = room;
-    }
-    device *d = calloc(1, sizeof *d);
-    if (!d) return NULL;
-    s->all[s->count++] = d;
-    d->replay = begin_replay(s->program, s->readings, &d->observer, &d->report);
-    return fg_player_start(&d->replay.player) ? d : NULL;
-}
-
-/* Everything that is wrong with the columns is told before the first row, by the first device, which has no name yet.
- */
-static bool devices_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
-{
-    devices *s = context;
-    s->columns = calloc(count + 1, sizeof *s->columns);
-    s->texts = calloc(count + 1, sizeof *s->texts);
-    s->now = s->columns && s->texts ? new_device(s) : NULL;
-    s->full = !s->now;
-    for (size_t i = 0; i < count && !s->full; i++) {
-        s->columns[i] = fg_c_string_of(columns[i]);
-        s->full = !s->columns[i];
-        if (!s->full) s->texts[i] = (fg_text){s->columns[i], columns[i].size};
-    }
-    s->column_count = count;
-    if (!s->full) return on_heading(&s->now->replay, columns, count, mistake);
-    (void)no_memory(mistake, "");
-    return false;
-}
-
-static bool on_device(void *context, fg_text name, size_t number, fg_mistake *mistake)
-{
-    devices *s = context;
-    const bool is_new = number == s->named;
-    if (is_new && number) /* the first one is there since the heading */
-        s->full = !new_device(s) || !on_heading(&s->all[number]->replay, s->texts, s->column_count, mistake);
-    s->now = s->full ? NULL : s->all[number];
-    if (is_new && !s->full) s->full = !s->observer->begin(s->observer->context, name, number, &s->now->observer);
-    s->named += is_new;
-    if (s->full) (void)no_memory(mistake, "");
-    return !s->full;
-}
-
-/* A device whose part is over ends nobody else's. */
-static bool on_device_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line,
-                          fg_mistake *mistake)
-{
-    devices *s = context;
-    replay *r = &s->now->replay;
-    if (r->over || on_row(r, t_ms, cells, count, line, mistake) || r->over) return true;
-    s->stopped = true;
-    return false;
-}
-
-static void devices_note(void *context, const char *text) { on_note(&((devices *)context)->all[0]->replay, text); }
-
-static bool devices_unit(void *context, fg_text name, fg_text unit, uint64_t line)
-{
-    return on_unit(&((devices *)context)->all[0]->replay, name, unit, line);
-}
-
-static void end_devices(devices *s, bool good)
-{
-    for (size_t i = 0; i < s->count; i++) {
-        replay *r = &s->all[i]->replay;
-        if (good) last_steps(r);
-        s->full = s->full || fg_player_is_cut_short(&r->player);
-        if (good && r->player.began && s->observer->end) s->observer->end(s->observer->context, i, &s->all[i]->report);
-        end_replay(r);
-        free(s->all[i]);
-    }
-    for (size_t i = 0; s->columns && i < s->column_count; i++) free(s->columns[i]);
-    free(s->columns);
-    free(s->texts);
-    free(s->all);
-}
-
-fg_status fg_replay_devices(const fg_program *program, const fg_readings *readings, const fg_devices_observer *observer,
-                            fg_mistake *mistake)
-{
-    devices s = {.program = program, .readings = readings, .observer = observer};
-    const fg_recording_sink sink = {.context = &s,
-                                    .heading = devices_heading,
-                                    .row = on_device_row,
-                                    .note = devices_note,
-                                    .progress = observer->progress,
-                                    .unit = devices_unit,
-                                    .device = on_device};
-    fg_status status = fg_recording_read(readings->recording, &readings->options, &sink, mistake);
-    if (status == FG_OK && !s.named)
-        status = fg_mistake_set(mistake, FG_ERROR_RECORDING, readings->recording, 0, "has a heading but no rows");
-    if (s.stopped) status = FG_OK;
-    end_devices(&s, status == FG_OK);
-    return s.full ? no_memory(mistake, readings->recording) : status;
+    return fg_replay_together(&program, observer, 1, readings, report, mistake);
 }

@@ -18,9 +18,9 @@ enum { BITS_FIRST = 6, BITS_MOST = 14 };
 typedef struct tally {
     int64_t *values; /* of the whole grain */
     uint64_t *counts;
-    uint32_t used;
-    uint8_t bits;  /* the table has 2^bits places */
-    uint8_t shift; /* a grain is 2^shift */
+    uint32_t used, newest; /* `newest`: the place that was counted last */
+    uint8_t bits;          /* the table has 2^bits places */
+    uint8_t shift;         /* a grain is 2^shift */
 } tally;
 
 static uint32_t places(const tally *t) { return UINT32_C(1) << t->bits; }
@@ -48,10 +48,11 @@ static int64_t grain(int64_t value, uint8_t shift)
 static void tally_put(tally *t, int64_t key, uint64_t count)
 {
     uint32_t at = (uint32_t)((uint64_t)key * UINT64_C(0x9e3779b97f4a7c15) >> (64 - t->bits));
-    while (t->counts[at] && t->values[at] != key) at = (at + 1) % places(t);
+    while (t->counts[at] && t->values[at] != key) at = (at + 1) & (places(t) - 1);
     t->used += !t->counts[at];
     t->values[at] = key;
     t->counts[at] += count;
+    t->newest = at;
 }
 
 /* Into a table of so many bits, with grains that are so many bits coarser. */
@@ -73,6 +74,11 @@ static bool tally_move(tally *t, uint8_t bits, uint8_t coarser)
 /* False: there was no memory to count it. */
 static bool tally_add(tally *t, int64_t value, uint64_t count)
 {
+    const int64_t key = t->shift ? grain(value, t->shift) : value;
+    if (t->counts[t->newest] && t->values[t->newest] == key) { /* readings dwell */
+        t->counts[t->newest] += count;
+        return true;
+    }
     while (t->used >= places(t) / 4 * 3 && (t->bits < BITS_MOST || t->shift < 40)) {
         const uint32_t before = t->used;
         const bool grows = t->bits < BITS_MOST;
@@ -138,6 +144,7 @@ typedef struct name_account {
     uint32_t stay_count, now;
     uint64_t changes;
     int64_t since, shortest; /* -1: it never changed */
+    int64_t answer;          /* the newest, as a number; not of outputs */
 } name_account;
 
 typedef struct sensor_account {
@@ -172,7 +179,14 @@ static uint32_t stay_of(fg_summary *s, name_account *n, fg_text text)
 
 static void step_name(fg_summary *s, name_account *n, const fg_declared *d, const fg_run *run, int64_t t_ms)
 {
-    if (s->stepped && fg_kind_is(d->kind, FG_KIND_IS_OUTPUT) && !fg_output_at(run, d->index)->changed) return;
+    if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) {
+        if (s->stepped && !fg_output_at(run, d->index)->changed) return;
+    } else {
+        const int64_t answer =
+            d->kind == FG_KIND_COUNT ? fg_count_value(run, d->index) : (int64_t)fg_answer(run, d->slot);
+        if (s->stepped && answer == n->answer) return;
+        n->answer = answer;
+    }
     const fg_text text = fg_text_now(&s->text, d, run);
     if (s->stepped) {
         if (!n->stay_count || fg_text_same(fg_text_of(n->stays[n->now].text), text)) return;

@@ -8,9 +8,11 @@
 #include <stdlib.h>
 #include <string.h>
 
+/* A value that is tried, with the gate that has it. */
 typedef struct attempt {
     fg_tried_value *value;
-    const fg_program *program; /* with that value */
+    fg_gate_file gate;
+    fg_setting *settings;
     uint32_t broken;
 } attempt;
 
@@ -69,7 +71,7 @@ static void on_result(void *context, const fg_trial_result *result)
 static bool on_change(void *context, const fg_change *change)
 {
     const attempt *a = context;
-    fg_tried_name *n = &a->value->names[change->declared - a->program->declared];
+    fg_tried_name *n = &a->value->names[change->declared - a->gate.program.declared];
     if (!change->was.size) return true;
     const int64_t stay = n->changes ? change->t_ms - n->last_ms : change->t_ms;
     if (!n->changes++) n->first_ms = change->t_ms;
@@ -79,35 +81,55 @@ static bool on_change(void *context, const fg_change *change)
     return true;
 }
 
-static fg_status play(attempt *a, const fg_try_options *options, fg_mistake *mistake)
+static fg_status no_memory(fg_mistake *mistake)
 {
-    const fg_replay_observer observer = {.context = a, .change = on_change, .progress = options->replay_progress};
-    const uint32_t count = a->program->declared_count;
-    fg_replay_report report;
-    a->value->names = calloc((size_t)count + 1, sizeof *a->value->names);
-    if (!a->value->names) return fg_mistake_set(mistake, FG_ERROR_MEMORY, "fickle", 0, "there is not enough memory");
-    for (uint32_t i = 0; i < count; i++)
-        a->value->names[i] = (fg_tried_name){.first_ms = -1, .shortest_ms = -1, .last_ms = -1};
-    return fg_replay(a->program, options->readings, &observer, &report, mistake);
+    return fg_mistake_set(mistake, FG_ERROR_MEMORY, "fickle", 0, "there is not enough memory");
 }
 
-static fg_status try_value(const fg_gate_file *file, const fg_tried *tried, fg_tried_value *value,
-                           const fg_try_options *options, fg_mistake *mistake)
+/* Opens the gate with this value and runs its trials. */
+static fg_status begin_attempt(attempt *a, const fg_gate_file *file, const fg_tried *tried,
+                               const fg_try_options *options, fg_mistake *mistake)
 {
     const size_t count = file->settings.count;
-    fg_setting *settings = malloc((count + 1) * sizeof *settings);
-    fg_gate_file gate = {0};
-    if (!settings) return fg_mistake_set(mistake, FG_ERROR_MEMORY, "fickle", 0, "there is not enough memory");
-    if (count) memcpy(settings, file->settings.at, count * sizeof *settings);
-    settings[count] = (fg_setting){fg_text_of(tried->number), fg_text_of(value->text)};
-    fg_status status = fg_gate_file_open(&gate, file->path, (fg_settings){settings, count + 1}, mistake);
-    if (status == FG_ERROR_GATE && options->refused) options->refused(options->context, value->text, &gate);
-    attempt a = {.value = value, .program = &gate.program};
-    const fg_trial_observer observer = {.context = &a, .result = on_result, .progress = options->trial_progress};
-    if (status == FG_OK) status = fg_trials_run(&gate, options->trial_options, options->jobs, &observer, mistake);
-    if (status == FG_OK && options->readings) status = play(&a, options, mistake);
-    fg_gate_file_close(&gate);
-    free(settings);
+    const fg_trial_observer observer = {.context = a, .result = on_result, .progress = options->trial_progress};
+    a->settings = malloc((count + 1) * sizeof *a->settings);
+    if (!a->settings) return no_memory(mistake);
+    if (count) memcpy(a->settings, file->settings.at, count * sizeof *a->settings);
+    a->settings[count] = (fg_setting){fg_text_of(tried->number), fg_text_of(a->value->text)};
+    const fg_status status = fg_gate_file_open(&a->gate, file->path, (fg_settings){a->settings, count + 1}, mistake);
+    if (status == FG_ERROR_GATE && options->refused) options->refused(options->context, a->value->text, &a->gate);
+    if (status != FG_OK) return status;
+    return fg_trials_run(&a->gate, options->trial_options, options->jobs, &observer, mistake);
+}
+
+static bool make_names(fg_tried_value *value, uint32_t count)
+{
+    value->names = calloc((size_t)count + 1, sizeof *value->names);
+    for (uint32_t i = 0; value->names && i < count; i++)
+        value->names[i] = (fg_tried_name){.first_ms = -1, .shortest_ms = -1, .last_ms = -1};
+    return value->names != NULL;
+}
+
+/* Plays the readings through the gates with all values at once. */
+static fg_status play(attempt *attempts, size_t count, const fg_try_options *options, fg_mistake *mistake)
+{
+    const fg_program **programs = calloc(count, sizeof(const fg_program *));
+    fg_replay_observer *observers = calloc(count, sizeof *observers);
+    fg_replay_report *reports = calloc(count, sizeof *reports);
+    bool good = programs && observers && reports;
+    for (size_t i = 0; i < count && good; i++) {
+        programs[i] = &attempts[i].gate.program;
+        observers[i] = (fg_replay_observer){.context = &attempts[i],
+                                            .change = on_change,
+                                            .without_reasons = true,
+                                            .progress = options->replay_progress};
+        good = make_names(attempts[i].value, programs[i]->declared_count);
+    }
+    const fg_status status =
+        good ? fg_replay_together(programs, observers, count, options->readings, reports, mistake) : no_memory(mistake);
+    free(programs);
+    free(observers);
+    free(reports);
     return status;
 }
 
@@ -118,10 +140,20 @@ fg_status fg_try(const fg_gate_file *file, const char *what, const fg_try_option
     *mistake = (fg_mistake){0};
     *tried = (fg_tried){.name_count = file->program.declared_count};
     tried->values = calloc(FG_TRY_VALUES_MOST, sizeof *tried->values);
-    if (!tried->values) return fg_mistake_set(mistake, FG_ERROR_MEMORY, "fickle", 0, "there is not enough memory");
+    if (!tried->values) return no_memory(mistake);
     if (!read_what(tried, what)) return FG_ERROR_ARGUMENT;
-    for (size_t i = 0; i < tried->count && status == FG_OK; i++)
-        status = try_value(file, tried, &tried->values[i], options, mistake);
+    attempt *attempts = calloc(tried->count, sizeof *attempts);
+    if (!attempts) return no_memory(mistake);
+    for (size_t i = 0; i < tried->count && status == FG_OK; i++) {
+        attempts[i].value = &tried->values[i];
+        status = begin_attempt(&attempts[i], file, tried, options, mistake);
+    }
+    if (status == FG_OK && options->readings) status = play(attempts, tried->count, options, mistake);
+    for (size_t i = 0; i < tried->count; i++) {
+        fg_gate_file_close(&attempts[i].gate);
+        free(attempts[i].settings);
+    }
+    free(attempts);
     return status;
 }
 

@@ -160,6 +160,70 @@ START_TEST(test_devices)
 }
 END_TEST
 
+/* ---- several gates at once ---- */
+
+START_TEST(test_together)
+{
+    enum { GATES = 4 };
+    static const char text[] =
+        "number cut = 20 cm\nevery 50ms\nsensor d { unit cm; step 0.1; mean 3; stale after 1s }\n"
+        "flag k\nbands b from d { low | cut | high; margin 2; settle 100ms }\n"
+        "lamp red { on when b is high; on 20% if unsure }\n";
+    static const char *const values[GATES] = {"10 cm", "20 cm", "45.5 cm", "60 cm"};
+    char all[] = "/tmp/fickle-fleet-XXXXXX", paths[DEVICES][40];
+    fg_gate_file gates_at[GATES];
+    fg_setting settings[GATES];
+    const fg_program *programs[GATES];
+    fg_replay_observer observers[GATES];
+    fg_replay_report reports[GATES];
+    fg_mistake mistake;
+    said together[GATES] = {{0}}, alone = {.text = calloc(TEXT, 1)};
+    state = (uint32_t)_i;
+    close(mkstemp(all));
+    for (int i = 0; i < DEVICES; i++) snprintf(paths[i], sizeof paths[i], "%s.%d", all, i);
+    make_up(all, paths);
+    for (int i = 0; i < GATES; i++) {
+        settings[i] = (fg_setting){fg_text_of("cut"), fg_text_of(values[i])};
+        ck_assert_int_eq(
+            fg_gate_file_of_text(&gates_at[i], "a.gate", fg_text_of(text), (fg_settings){&settings[i], 1}, &mistake),
+            FG_OK);
+        programs[i] = &gates_at[i].program;
+        together[i].text = calloc(TEXT, 1);
+        together[i].coverage = fg_coverage_start(programs[i]);
+        observers[i] = (fg_replay_observer){
+            .context = &together[i], .change = on_change, .without_reasons = _i & 1, .step = _i & 2 ? on_step : NULL};
+    }
+    const fg_readings readings = {.recording = paths[1], .from_ms = _i / 4 * 3000, .to_ms = _i / 4 * 20000};
+    ck_assert_msg(fg_replay_together(programs, observers, GATES, &readings, reports, &mistake) == FG_OK, "%s",
+                  mistake.text);
+    for (int i = 0; i < GATES; i++) {
+        fg_replay_report report;
+        alone.size = 0;
+        alone.coverage = together[i].coverage;
+        fg_replay_observer observer = observers[i];
+        observer.context = &alone;
+        ck_assert_int_eq(fg_replay(programs[i], &readings, &observer, &report, &mistake), FG_OK);
+        ck_assert_str_eq(together[i].text, alone.text);
+        ck_assert_uint_gt(alone.size, 500);
+        ck_assert_int_eq(strstr(alone.text, " cm is ") == NULL, _i & 1);
+        ck_assert_uint_eq(report.rows, reports[i].rows);
+        ck_assert_uint_eq(report.steps, reports[i].steps);
+        ck_assert_uint_eq(report.changes, reports[i].changes);
+        ck_assert_uint_eq(report.unreadable, reports[i].unreadable);
+        ck_assert_int_eq(report.length_ms, reports[i].length_ms);
+        if (i) ck_assert_str_ne(together[i].text, together[i - 1].text);
+    }
+    for (int i = 0; i < GATES; i++) {
+        free(together[i].text);
+        fg_coverage_end(together[i].coverage);
+        fg_gate_file_close(&gates_at[i]);
+    }
+    for (int i = 0; i < DEVICES; i++) unlink(paths[i]);
+    free(alone.text);
+    unlink(all);
+}
+END_TEST
+
 /* ---- what is wrong with devices ---- */
 
 static const struct {
@@ -318,6 +382,7 @@ END_TEST
 static void fill(TCase *tests)
 {
     tcase_add_loop_test(tests, test_devices, 0, 6);
+    tcase_add_loop_test(tests, test_together, 0, 8);
     tcase_add_loop_test(tests, test_devices_torn, 0, COUNT_OF(torn));
     tcase_add_loop_test(tests, test_jobs, 0, 3);
     tcase_add_test(tests, test_coverage_adds_up);
