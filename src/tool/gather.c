@@ -49,7 +49,7 @@ static ssize_t on_write(void *cookie, const char *text, size_t size)
     if (last && last->at + (off_t)last->size == g->end) {
         last->size += size;
     } else {
-        if (s->count == s->room) {
+        if (!s->stretches || s->count == s->room) {
             const size_t room = s->room ? 2 * s->room : 4;
             stretch *stretches = realloc(s->stretches, room * sizeof *stretches);
             if (!stretches) return 0;

@@ -117,7 +117,7 @@ static bool tell_one(void *context, unsigned number)
     play *p = m->plays[number];
     m->plays[number] = NULL;
     tool_progress_end();
-    if (!p) {
+    if (!p || (p->status == FG_OK && p->changes.failed && !ferror(p->changes.output))) {
         m->full = true;
         tool_no_memory();
     } else if (p->status != FG_OK) {
@@ -193,7 +193,7 @@ static bool begin(many *m)
     }
     if (!tool_names(o, m->file, &m->changes.chosen)) return false;
     if (tool_covers(o) && !(m->coverage = tool_coverage_begin(o, m->file))) return false;
-    m->plays = calloc(o->recording_count, sizeof *m->plays);
+    m->plays = calloc(o->recording_count, sizeof(play *));
     if (o->summary) m->summary = fg_summary_start(&m->file->program);
     if (!m->plays || (o->summary && !m->summary)) {
         tool_no_memory();

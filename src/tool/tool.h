@@ -295,7 +295,7 @@ typedef struct tool_devices {
     tool_device_list *list;
 } tool_devices;
 /* `report`: of all together; its length is that of the longest. */
-fg_status tool_devices_play(tool_devices *devices, const fg_readings *readings, fg_replay_report *report,
+fg_status tool_devices_play(tool_devices *all, const fg_readings *readings, fg_replay_report *report,
                             fg_mistake *mistake);
 
 /* Opens a broker as the user that FICKLE_USER and FICKLE_PASSWORD name, or a file with a line for each (`login`, may be

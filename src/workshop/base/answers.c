@@ -60,14 +60,26 @@ fg_text fg_text_now(fg_buffer *b, const fg_declared *declared, const fg_run *run
     return fg_buffer_text(b);
 }
 
+static bool needs_quotes(fg_text cell)
+{
+    for (size_t i = 0; i < cell.size; i++)
+        if (cell.at[i] == ',' || cell.at[i] == '"' || cell.at[i] == '\r' || cell.at[i] == '\n') return true;
+    return false;
+}
+
 void fg_csv_cell(FILE *file, fg_text cell)
 {
-    bool quoted = false;
-    for (size_t i = 0; i < cell.size; i++) quoted = quoted || strchr(",\"\r\n", cell.at[i]);
-    if (quoted) fputc('"', file);
-    for (size_t i = 0; i < cell.size; i++) {
-        if (quoted && cell.at[i] == '"') fputc('"', file);
-        fputc(cell.at[i], file);
+    if (!needs_quotes(cell)) {
+        if (cell.size) fwrite(cell.at, 1, cell.size, file);
+        return;
     }
-    if (quoted) fputc('"', file);
+    fputc('"', file);
+    for (const char *quote; (quote = memchr(cell.at, '"', cell.size));) {
+        const size_t size = (size_t)(quote - cell.at) + 1;
+        fwrite(cell.at, 1, size, file);
+        fputc('"', file);
+        cell = (fg_text){cell.at + size, cell.size - size};
+    }
+    fwrite(cell.at, 1, cell.size, file);
+    fputc('"', file);
 }

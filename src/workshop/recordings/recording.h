@@ -61,8 +61,9 @@ typedef struct fg_rows {
     fg_row_clock only;   /* the clock of all rows, where they are not of several devices */
     fg_row_clock *clock; /* of the device whose rows come */
     uint64_t headings;   /* that came again */
-    size_t by_column;    /* with options.by */
-    void *devices;       /* a tree of those that were named (tsearch), and how many */
+    const char *by;      /* of the options; NULL: all rows are of one device */
+    size_t by_column;
+    void *devices; /* a tree of those that were named (tsearch), and how many */
     size_t device_count;
     const fg_stream *stream;
     uint64_t all; /* rows there are, where that is known */

@@ -239,7 +239,7 @@ static bool all_differ(fg_rows *r, const fg_text *columns, size_t count, uint64_
 
 static bool find_devices(fg_rows *r, const fg_text *columns, size_t count, uint64_t line)
 {
-    const fg_text by = fg_text_of(r->options->by);
+    const fg_text by = fg_text_of(r->by);
     r->by_column = 0;
     while (r->by_column < count && !fg_text_same(columns[r->by_column], by)) r->by_column++;
     if (r->by_column < count && (r->time_kind == FG_TIME_NONE || r->by_column != r->time_column)) return true;
@@ -249,10 +249,10 @@ static bool find_devices(fg_rows *r, const fg_text *columns, size_t count, uint6
                                  (int)(columns[i].size < 30 ? columns[i].size : 30), columns[i].at);
     if (r->by_column < count)
         r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
-                                   "the column '%s' has the times, so it cannot tell devices apart", r->options->by);
+                                   "the column '%s' has the times, so it cannot tell devices apart", r->by);
     else
         r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
-                                   "there is no column '%s' to tell devices apart; it has %s", r->options->by, there);
+                                   "there is no column '%s' to tell devices apart; it has %s", r->by, there);
     return false;
 }
 
@@ -276,7 +276,8 @@ void fg_rows_heading(fg_rows *r, fg_text *columns, size_t count, uint64_t line)
         return;
     }
     if (!all_differ(r, columns, count, line)) return;
-    if (r->options && r->options->by && !find_devices(r, columns, count, line)) return;
+    r->by = r->options ? r->options->by : NULL;
+    if (r->by && !find_devices(r, columns, count, line)) return;
     if (!r->sink->heading(r->sink->context, columns, count, r->mistake)) {
         r->status = fg_rows_status(r);
         if (!*r->mistake->file) snprintf(r->mistake->file, sizeof r->mistake->file, "%s", r->path);
@@ -423,7 +424,7 @@ static bool take_device(fg_rows *r, const fg_text *cells, uint64_t line)
     const fg_text name = fg_text_trimmed(cells[r->by_column]);
     if (!name.size) {
         r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
-                                   "this row does not say which device it is of: its '%s' is empty", r->options->by);
+                                   "this row does not say which device it is of: its '%s' is empty", r->by);
         return false;
     }
     device *d = device_of(r, name);
@@ -457,7 +458,7 @@ void fg_rows_row(fg_rows *r, const fg_text *cells, size_t count, uint64_t line)
         return;
     }
     if (is_heading_again(r, cells, line)) return;
-    if (r->options && r->options->by && !take_device(r, cells, line)) return;
+    if (r->by && !take_device(r, cells, line)) return;
     if (!time_of(r, cells, line, &t_ms) || !unwrap_time(r, line, &t_ms)) return;
     if (++r->count % FG_PROGRESS_ROWS == 0 && r->sink->progress.tell) tell_progress(r);
     if (!r->sink->row(r->sink->context, t_ms, cells, count, line, r->mistake)) end_by_sink(r);

@@ -383,10 +383,14 @@ fg_status fg_coverage_load(fg_coverage *c, const char *path, fg_mistake *mistake
     size_t *ends = calloc(c->count + 1, sizeof *ends);
     bool *tried = calloc(c->count + 1, sizeof *tried);
     *mistake = (fg_mistake){0};
-    fg_status status = ends && tried && add_lines(c, &lines, ends) ? fg_file_read(path, MOST, &text, mistake)
-                                                                   : no_memory(mistake, path);
-    if (status == FG_OK) status = take_lines(c, &lines, ends, path, text, tried, mistake);
-    for (size_t i = 0; status == FG_OK && i < c->count; i++) c->items[i].tried = c->items[i].tried || tried[i];
+    fg_status status = FG_ERROR_MEMORY;
+    if (!ends || !tried || !add_lines(c, &lines, ends)) {
+        (void)no_memory(mistake, path);
+    } else {
+        status = fg_file_read(path, MOST, &text, mistake);
+        if (status == FG_OK) status = take_lines(c, &lines, ends, path, text, tried, mistake);
+        for (size_t i = 0; status == FG_OK && i < c->count; i++) c->items[i].tried = c->items[i].tried || tried[i];
+    }
     c->listed = false;
     fg_text_free(text);
     fg_buffer_free(&lines);
