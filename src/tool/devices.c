@@ -6,18 +6,20 @@
 #include <string.h>
 
 typedef struct device {
-    tool_devices *all;
+    const tool_devices *all;
     tool_changes changes;
     fg_summary *summary;
     char *name;
 } device;
 
-struct tool_device_list {
+/* While they are played. */
+typedef struct playing {
+    tool_devices *all;
     device **devices;
     size_t count, room;
     tool_gather *gather;
     fg_replay_report *report;
-};
+} playing;
 
 static bool on_change(void *context, const fg_change *change)
 {
@@ -34,9 +36,9 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     return true;
 }
 
-static device *new_device(tool_devices *all, fg_text name)
+static device *new_device(playing *l, fg_text name)
 {
-    tool_device_list *l = all->list;
+    const tool_devices *all = l->all;
     if (l->count == l->room) {
         const size_t room = l->room ? 2 * l->room : 16;
         device **devices = realloc(l->devices, room * sizeof(device *));
@@ -56,8 +58,9 @@ static device *new_device(tool_devices *all, fg_text name)
 
 static bool on_device(void *context, fg_text name, size_t number, fg_replay_observer *observer)
 {
-    tool_devices *all = context;
-    device *d = new_device(all, name);
+    playing *l = context;
+    const tool_devices *all = l->all;
+    device *d = new_device(l, name);
     (void)number;
     if (!d) return false;
     *observer = (fg_replay_observer){.context = d,
@@ -89,12 +92,13 @@ static void add_report(fg_replay_report *sum, const fg_replay_report *one)
 
 static void on_end(void *context, size_t number, const fg_replay_report *report)
 {
-    tool_devices *all = context;
-    device *d = all->list->devices[number];
+    const playing *l = context;
+    tool_devices *all = l->all;
+    const device *d = l->devices[number];
     fg_replay_report one = *report;
     if (one.length_ms < all->from_ms) return; /* it ends before the part */
     if (d->changes.chosen.count && !all->summary) one.changes = d->changes.told;
-    add_report(all->list->report, &one);
+    add_report(l->report, &one);
     all->length_ms += one.length_ms - all->from_ms;
     all->changes->quiet += d->changes.quiet;
     all->changes->plays += d->changes.plays;
@@ -105,9 +109,9 @@ static void on_end(void *context, size_t number, const fg_replay_report *report)
 fg_status tool_devices_play(tool_devices *all, const fg_readings *readings, fg_replay_report *report,
                             fg_mistake *mistake)
 {
-    tool_device_list list = {.report = report, .gather = tool_gather_open()};
-    const fg_devices_observer observer = {.context = all, .begin = on_device, .end = on_end, .progress = all->progress};
-    all->list = &list;
+    playing list = {.all = all, .report = report, .gather = tool_gather_open()};
+    const fg_devices_observer observer = {
+        .context = &list, .begin = on_device, .end = on_end, .progress = all->progress};
     *mistake = (fg_mistake){.status = FG_ERROR_MEMORY, .file = "fickle", .text = "there is not enough memory"};
     *report = (fg_replay_report){0};
     const fg_status status =
@@ -121,6 +125,5 @@ fg_status tool_devices_play(tool_devices *all, const fg_readings *readings, fg_r
         free(list.devices[i]);
     }
     free(list.devices);
-    all->list = NULL;
     return status;
 }

@@ -282,7 +282,6 @@ bool tool_changes_print(tool_changes *p, const fg_change *change);
 void tool_changes_tell_left_out(const tool_changes *p, const char *path);
 
 /* Plays a recording that holds several devices. */
-typedef struct tool_device_list tool_device_list;
 typedef struct tool_devices {
     const fg_program *program;
     tool_changes *changes; /* how they are printed, and where; what each device said stands together */
@@ -292,7 +291,6 @@ typedef struct tool_devices {
     fg_progress progress;
     size_t count;      /* devices there were */
     int64_t length_ms; /* of the parts of all of them together */
-    tool_device_list *list;
 } tool_devices;
 /* `report`: of all together; its length is that of the longest. */
 fg_status tool_devices_play(tool_devices *all, const fg_readings *readings, fg_replay_report *report,
