@@ -95,6 +95,8 @@ fg_token fg_parse_peek(fg_compiler *c);
 /* Is the token behind the present one this word? */
 bool fg_parse_peek_word(fg_compiler *c, const char *word);
 
+/* { ROW ... } of a sensor, a flag or a rule on a sensor. False if there is no brace. */
+bool fg_parse_rows(fg_compiler *c, fg_symbol *symbol);
 /* A condition; broken as a whole if any part of it is. */
 fg_node *fg_parse_condition(fg_compiler *c);
 /* What stands behind `condition NAME`. */
