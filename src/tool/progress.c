@@ -62,8 +62,14 @@ fg_progress tool_progress_of_rows(void) { return (fg_progress){NULL, on_rows}; }
 
 fg_progress tool_progress_of_trials(const fg_gate_file *file) { return (fg_progress){(void *)file, on_trials}; }
 
-void tool_progress_end(void)
+void tool_progress_aside(void)
 {
     if (progress.shown > 0) fprintf(stderr, "\r%70s\r", "");
-    progress.began = progress.shown = 0;
+    progress.shown = 0;
+}
+
+void tool_progress_end(void)
+{
+    tool_progress_aside();
+    progress.began = 0;
 }

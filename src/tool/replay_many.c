@@ -116,7 +116,7 @@ static bool tell_one(void *context, unsigned number)
     many *m = context;
     play *p = m->plays[number];
     m->plays[number] = NULL;
-    tool_progress_end();
+    tool_progress_aside();
     if (!p || (p->status == FG_OK && p->changes.failed && !ferror(p->changes.output))) {
         m->full = true;
         tool_no_memory();

@@ -177,6 +177,8 @@ int tool_check_trials(const tool_options *options, const fg_gate_file *file);
 fg_progress tool_progress_of_rows(void);
 fg_progress tool_progress_of_recordings(const size_t *count);
 fg_progress tool_progress_of_trials(const fg_gate_file *file);
+/* Takes it off the line for a message; what is timed goes on. */
+void tool_progress_aside(void);
 void tool_progress_end(void);
 /* A long time without a row, told before it is played; `context`: the tool_options. */
 void tool_gap(void *context, uint64_t line, int64_t gap_ms, uint64_t steps);
