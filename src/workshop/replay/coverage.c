@@ -32,7 +32,6 @@ struct fg_coverage {
     bool full;
     size_t *open; /* the items that were not tried yet, in no order */
     size_t open_count;
-    bool listed; /* `open` is true */
 };
 
 static void add(fg_coverage *c, item it)
@@ -117,6 +116,13 @@ static void add_compares(fg_coverage *c)
     }
 }
 
+static void list_open(fg_coverage *c)
+{
+    c->open_count = 0;
+    for (size_t i = 0; i < c->count; i++)
+        if (!c->items[i].tried) c->open[c->open_count++] = i;
+}
+
 fg_coverage *fg_coverage_start(const fg_program *program)
 {
     fg_coverage *c = calloc(1, sizeof *c);
@@ -125,9 +131,12 @@ fg_coverage *fg_coverage_start(const fg_program *program)
     for (uint32_t i = 0; i < program->declared_count; i++) add_name(c, &program->declared[i], i);
     add_compares(c);
     c->open = calloc(c->count + 1, sizeof *c->open);
-    if (!c->full && c->open) return c;
-    fg_coverage_end(c);
-    return NULL;
+    if (c->full || !c->open) {
+        fg_coverage_end(c);
+        return NULL;
+    }
+    list_open(c);
+    return c;
 }
 
 void fg_coverage_end(fg_coverage *c)
@@ -176,17 +185,8 @@ static bool happens(const fg_program *program, const item *it, const fg_run *run
     return false;
 }
 
-static void list_open(fg_coverage *c)
-{
-    c->open_count = 0;
-    for (size_t i = 0; i < c->count; i++)
-        if (!c->items[i].tried) c->open[c->open_count++] = i;
-    c->listed = true;
-}
-
 void fg_coverage_step(fg_coverage *c, const fg_run *run)
 {
-    if (!c->listed) list_open(c);
     for (size_t i = 0; i < c->open_count;) {
         item *it = &c->items[c->open[i]];
         it->tried = happens(c->now, it, run);
@@ -201,7 +201,7 @@ void fg_coverage_add(fg_coverage *c, const fg_coverage *other)
 {
     for (size_t i = 0; i < c->count && i < other->count; i++)
         c->items[i].tried = c->items[i].tried || other->items[i].tried;
-    c->listed = false;
+    list_open(c);
 }
 
 void fg_coverage_count(const fg_coverage *c, uint64_t *tried, uint64_t *all)
@@ -391,7 +391,7 @@ fg_status fg_coverage_load(fg_coverage *c, const char *path, fg_mistake *mistake
         if (status == FG_OK) status = take_lines(c, &lines, ends, path, text, tried, mistake);
         for (size_t i = 0; status == FG_OK && i < c->count; i++) c->items[i].tried = c->items[i].tried || tried[i];
     }
-    c->listed = false;
+    list_open(c);
     fg_text_free(text);
     fg_buffer_free(&lines);
     free(tried);
