@@ -28,6 +28,8 @@ fg_text fg_column_name(fg_text heading, fg_text *unit);
 /* The column of this name, in any letter case and with any unit; FG_NO_COLUMN if there is none. */
 #define FG_NO_COLUMN SIZE_MAX
 size_t fg_column_find(const fg_text *columns, size_t count, fg_text name);
+/* Adds a name to a list with commas between, if there is room for it. */
+void fg_list_name(char *list, size_t room, fg_text name);
 /* What kind of time a column of this name has; FG_TIME_NONE if it is another. */
 fg_time_kind fg_time_kind_of(fg_text column);
 

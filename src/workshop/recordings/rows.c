@@ -237,6 +237,14 @@ static bool all_differ(fg_rows *r, const fg_text *columns, size_t count, uint64_
     return r->status == FG_OK;
 }
 
+void fg_list_name(char *list, size_t room, fg_text name)
+{
+    const size_t size = strlen(list), comma = size ? 2 : 0;
+    char shown[200];
+    fg_text_keep(shown, sizeof shown, name);
+    if (size + comma + strlen(shown) + 1 <= room) snprintf(list + size, room - size, "%s%s", comma ? ", " : "", shown);
+}
+
 static bool find_devices(fg_rows *r, const fg_text *columns, size_t count, uint64_t line)
 {
     const fg_text by = fg_text_of(r->by);
@@ -244,9 +252,7 @@ static bool find_devices(fg_rows *r, const fg_text *columns, size_t count, uint6
     while (r->by_column < count && !fg_text_same(columns[r->by_column], by)) r->by_column++;
     if (r->by_column < count && (r->time_kind == FG_TIME_NONE || r->by_column != r->time_column)) return true;
     char there[200] = "";
-    for (size_t i = 0, size = 0; i < count && size + 40 < sizeof there; i++)
-        size += (size_t)snprintf(there + size, sizeof there - size, "%s%.*s", i ? ", " : "",
-                                 (int)(columns[i].size < 30 ? columns[i].size : 30), columns[i].at);
+    for (size_t i = 0; i < count; i++) fg_list_name(there, sizeof there, columns[i]);
     if (r->by_column < count)
         r->status = fg_mistake_set(r->mistake, FG_ERROR_RECORDING, r->path, line,
                                    "the column '%s' has the times, so it cannot tell devices apart", r->by);

@@ -167,14 +167,6 @@ void fg_replaying_last_steps(fg_replaying *r)
 
 /* ---- the heading ---- */
 
-static void list_name(char *list, size_t room, fg_text name)
-{
-    const size_t size = strlen(list), comma = size ? 2 : 0;
-    char shown[200];
-    fg_text_keep(shown, sizeof shown, name);
-    if (size + comma + strlen(shown) + 1 <= room) snprintf(list + size, room - size, "%s%s", comma ? ", " : "", shown);
-}
-
 /* Gives a column to its sensor or flag; each has one at most. */
 static bool take_column(fg_replaying *r, size_t i, fg_text name, const fg_declared **owners, fg_mistake *mistake)
 {
@@ -213,7 +205,7 @@ static fg_text column_like(const fg_replaying *r, const fg_text *columns, size_t
 static void note_unread(fg_replaying *r, const fg_text *columns, size_t count, const fg_declared *input)
 {
     fg_replay_report *report = r->player.report;
-    list_name(report->unread, sizeof report->unread, input->name);
+    fg_list_name(report->unread, sizeof report->unread, input->name);
     if (report->unread_count++) return;
     fg_text_keep(report->unread_name, sizeof report->unread_name, input->name);
     const fg_text like = column_like(r, columns, count, input->name);
@@ -231,12 +223,12 @@ bool fg_replaying_heading(fg_replaying *r, const fg_text *columns, size_t count,
     if (!good) fg_mistake_set(mistake, FG_ERROR_MEMORY, "", 0, "there is not enough memory for its columns");
     for (size_t i = 0; good && i < count; i++) {
         fg_replaying_column *c = &r->columns[i];
-        list_name(p->report->columns, sizeof p->report->columns, columns[i]);
+        fg_list_name(p->report->columns, sizeof p->report->columns, columns[i]);
         good = take_column(r, i, columns[i], owners, mistake);
         c->said_of = p->observer->said ? fg_player_said_of(p, columns[i]) : NULL;
         said += c->said_of != NULL;
         if (!c->input.declared && !c->said_of && fg_time_kind_of(columns[i]) == FG_TIME_NONE)
-            list_name(p->report->ignored, sizeof p->report->ignored, columns[i]);
+            fg_list_name(p->report->ignored, sizeof p->report->ignored, columns[i]);
     }
     uint32_t inputs = 0;
     for (uint32_t i = 0; good && i < p->program->declared_count; i++) {
