@@ -242,7 +242,9 @@ void fg_list_name(char *list, size_t room, fg_text name)
     const size_t size = strlen(list), comma = size ? 2 : 0;
     char shown[200];
     fg_text_keep(shown, sizeof shown, name);
-    if (size + comma + strlen(shown) + 1 <= room) snprintf(list + size, room - size, "%s%s", comma ? ", " : "", shown);
+    if (size + comma + strlen(shown) + 1 > room) return;
+    memcpy(list + size, ", ", comma);
+    memcpy(list + size + comma, shown, strlen(shown) + 1);
 }
 
 static bool find_devices(fg_rows *r, const fg_text *columns, size_t count, uint64_t line)
