@@ -53,7 +53,8 @@ typedef struct fg_baked {
 
 /** Writes the header (the numbers of sensors, flags, outputs, answers and labels by name, the gate, the bytes a run
  * needs) and the source (the tables) of a gate. The same gate gives the same bytes. `baked` may be NULL. Errors stay
- * with the files. False: there is not enough memory. */
+ * with the files. False: there is not enough memory, or the gate was compiled with what watches it (a trial, promises).
+ */
 bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source,
                     fg_baked *baked);
 

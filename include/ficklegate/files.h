@@ -79,6 +79,7 @@ FG_MUST_CHECK bool fg_memory_file_close(fg_memory_file *m);
 typedef struct fg_settings {
     const fg_setting *at; /**< may be NULL if there are none; they and their texts live as long as what uses them */
     size_t count;         /**< below 1000 */
+    bool promises;        /**< a run is to be held against the promises of the gate; not for what is baked */
 } fg_settings;
 
 /** A gate file, read and compiled. */
@@ -124,6 +125,10 @@ void fg_gate_file_close(fg_gate_file *file);
 
 /** An answer as it is written: yes, no, unsure, ok, faulty, none or a label. */
 fg_text fg_answer_text(const fg_declared *declared, fg_verdict answer);
+
+/** What is written at a place of a gate, in one line: without comments, and with one blank where there are more. Give
+ * the text back with fg_text_free. False: no memory. */
+FG_MUST_CHECK bool fg_program_written(const fg_program *program, fg_span span, fg_text *text);
 
 /** Writes a text for a person. What would steer a terminal or change the order of what is read becomes a visible
  * escape: control characters and bytes that are not UTF-8 as `\x1b`, marks of direction, line ends of Unicode and

@@ -127,7 +127,9 @@ typedef struct fg_declared {
     X(FG_EXPECT_WITHIN, "within")   /* slot; while_slot: what it follows; from: within that time */                    \
     X(FG_EXPECT_GOES, "goes")       /* declared: bands; labels */                                                      \
     X(FG_EXPECT_CHANGES, "changes") /* declared; most */                                                               \
-    X(FG_EXPECT_MATCHES, "matches") /* declared: bands, or slot: a condition; column; least */
+    X(FG_EXPECT_MATCHES, "matches") /* declared: bands, or slot: a condition; column; least */                         \
+    X(FG_EXPECT_CAN_END, "can end") /* slot; from: within that time; in promises only */                               \
+    X(FG_EXPECT_ASSUME, "assume")   /* slot; in promises only */
 
 typedef enum fg_expect_kind {
 #define FG_EXPECT_CODE(code, word) code,
@@ -160,6 +162,14 @@ typedef struct fg_trial {
     uint32_t expect_count;
     bool sets; /**< it gives numbers other values */
 } fg_trial;
+
+/** What holds whatever is read. Its rows are `never`, `always`, `within`, `can end` and `assume`. */
+typedef struct fg_promise {
+    fg_text text; /**< empty if it has none */
+    fg_span span; /**< of the text, or of the word `promise` */
+    const fg_expect *rows;
+    uint32_t row_count;
+} fg_promise;
 
 /** What a row of a scene does to its sensor or flag, and the words of it. */
 #define FG_SCENE_ROWS(X)                                                                                               \
@@ -255,6 +265,9 @@ typedef struct fg_program {
     uint32_t written_count;
     const fg_trial *trials;
     uint32_t trial_count;
+    const fg_promise *promises;
+    uint32_t promise_count;
+    bool promises_watched; /**< they were compiled in: the slots of their rows are answered */
     const fg_scene *scenes;
     uint32_t scene_count;
     const fg_finding *findings; /**< in the order of the text */
@@ -280,6 +293,7 @@ typedef struct fg_language_input {
     const fg_setting *settings;
     size_t setting_count; /**< below 1000 */
     uint32_t trial;       /**< which one's `set` rows and expectations are compiled in, from 1 on; 0: none */
+    bool promises;        /**< the conditions of promises are compiled in too, so that a run can be held against them */
     /** Reads the file `path` that the file `from` includes: sets its text and the name that tells it from others. Both
      * live as long as the program. False if it cannot be read; its text may then be the reason, as in "is a folder".
      * NULL: nothing can be included. */
@@ -308,6 +322,9 @@ void fg_gate_sure_slots(const fg_gate *gate, bool *sure);
 
 /** The declaration of this name; NULL if there is none. For reports, not for each step: it looks at all names. */
 const fg_declared *fg_program_find(const fg_program *program, fg_text name);
+
+/** The line on which something stands in its file, from 1 on. */
+uint32_t fg_program_line(const fg_program *program, fg_span span);
 
 /** Does it come from outside: a flag, or a sensor that is not worked out from others? */
 bool fg_program_reads(const fg_program *program, const fg_declared *declared);

@@ -43,6 +43,18 @@ typedef struct fg_said {
     bool between; /**< no step is for this row: it lies between two */
 } fg_said;
 
+/** A promise that does not hold at this step, for the first time. */
+typedef struct fg_broken {
+    int64_t t_ms; /**< from the first row */
+    const fg_promise *promise;
+    uint32_t number;      /**< its place in fg_program.promises */
+    const fg_expect *row; /**< the row of it that is broken */
+    uint32_t line;        /**< on which the row stands */
+    fg_text written;      /**< the row as it is written, in one line */
+    fg_verdict answer;    /**< of what it says: yes of `never`; of the others no or unsure */
+    fg_text because;
+} fg_broken;
+
 typedef struct fg_replay_observer {
     void *context;
     /** A change; may be NULL, then no reasons are worked out. False ends the replay. */
@@ -62,6 +74,10 @@ typedef struct fg_replay_observer {
     /** What a board said, at the step that its row is for, or else when the row comes; may be NULL. Without such a
      * column the replay fails. False ends it. */
     bool (*said)(void *context, const fg_said *said);
+    /** A row of a promise is broken at this step; told once for each row. A promise whose assumptions do not hold at a
+     * step is not watched from there on. The program has to be compiled with its promises. May be NULL. False ends it.
+     */
+    bool (*broken)(void *context, const fg_broken *broken);
 } fg_replay_observer;
 
 enum { FG_SHOWN_MOST = 32 };
@@ -69,6 +85,7 @@ enum { FG_SHOWN_MOST = 32 };
 /** What a replay came across. */
 typedef struct fg_replay_report {
     uint64_t rows, steps, changes;
+    uint32_t broken;     /**< rows of promises; counted if the program was compiled with them */
     int64_t length_ms;   /**< from the first row to the last, or to the end of the part */
     uint64_t overlooked; /**< readings that fell between two steps */
     uint64_t unreadable; /**< cells that are no reading of their sensor or flag */
@@ -117,7 +134,8 @@ FG_MUST_CHECK fg_status fg_replay_together(const fg_program *const *programs, co
 typedef struct fg_devices_observer {
     void *context;
     /** A device is named for the first time, the `number`th from 0: `observer` becomes what is done with its changes
-     * and steps; of it `context`, `change`, `step` and `end` count. False ends the replay: there is no memory. */
+     * and steps; of it `context`, `change`, `step`, `broken` and `end`
+     * count. False ends the replay: there is no memory. */
     bool (*begin)(void *context, fg_text name, size_t number, fg_replay_observer *observer);
     /** Behind the last row, each in the order in which they were named. */
     void (*end)(void *context, size_t number, const fg_replay_report *report);

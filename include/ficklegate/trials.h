@@ -55,6 +55,9 @@ typedef struct fg_trial_observer {
     void (*result)(void *context, const fg_trial_result *result);                        /**< may be NULL */
     /** Of a trial whose readings cannot be played: why, in place of `trial`. Its expectations failed. May be NULL. */
     void (*unplayed)(void *context, const fg_trial *trial, const fg_mistake *mistake);
+    /** A promise was broken while a trial was played: told at once where one is run, behind `trial` where all are. May
+     * be NULL. */
+    void (*broken)(void *context, const fg_trial *trial, const fg_broken *broken);
     fg_coverage *coverage; /**< notes what was tried; may be NULL */
     fg_progress progress;
 } fg_trial_observer;

@@ -146,3 +146,8 @@ bool fg_program_reads(const fg_program *program, const fg_declared *declared)
     return fg_kind_is(declared->kind, FG_KIND_READ) &&
            (declared->kind == FG_KIND_FLAG || !program->gate.sensors[declared->index].term_count);
 }
+
+uint32_t fg_program_line(const fg_program *program, fg_span span)
+{
+    return fg_text_place(program->sources[span.source].text, span.at).line;
+}

@@ -25,7 +25,8 @@ typedef struct fg_foreign_name {
 /* A body that is read when all names are known. */
 typedef struct fg_deferred {
     fg_symbol *symbol;
-    fg_trial_node *trial; /* all but one of the three are NULL */
+    fg_trial_node *trial; /* all but one of the four are NULL */
+    fg_promise_node *promise;
     fg_scene_node *scene;
     fg_lexer lexer; /* where the body begins */
     struct fg_deferred *next;
@@ -53,8 +54,9 @@ typedef struct fg_compiler {
     fg_symbol **names;                 /* by name: open addressing, a power of two */
     size_t names_size;
     fg_trial_node *trials, *trials_last;
+    fg_promise_node *promises, *promises_last;
     fg_scene_node *scenes, *scenes_last;
-    uint32_t symbol_count, trial_count, scene_count;
+    uint32_t symbol_count, trial_count, promise_count, scene_count;
     fg_text title;
     fg_node *pace; /* the time of `every` */
     bool titled, paced;
@@ -65,7 +67,8 @@ typedef struct fg_compiler {
     fg_lexer lexer;                        /* where reading has come, in the newest of `including` */
     fg_deferred *deferred, *deferred_last; /* bodies still to be read */
     fg_symbol *dependent;                  /* whose uses of names are noted, for the order of the ops; NULL: nobody's */
-    bool in_trial;                         /* outputs may be asked */
+    bool in_trial;                         /* or in a promise: outputs may be asked */
+    bool in_promise;                       /* `can` follows a condition */
     bool declaring;                        /* no word of conditions follows a number here, so it is its unit */
     fg_text own_unit; /* the unit of the sensor whose numbers are being read, which may be a word of conditions */
     fg_foreign_name *foreign_names;

@@ -105,6 +105,8 @@ static void print_kinds(FILE *out, const fg_program *program)
         if (counts[k]) print_count(out, &column, counts[k], fg_kind_word((fg_kind)k), plural(counts[k], (fg_kind)k));
     if (program->trial_count)
         print_count(out, &column, program->trial_count, "trial", program->trial_count == 1 ? "" : "s");
+    if (program->promise_count)
+        print_count(out, &column, program->promise_count, "promise", program->promise_count == 1 ? "" : "s");
     if (program->scene_count)
         print_count(out, &column, program->scene_count, "scene", program->scene_count == 1 ? "" : "s");
     fputc('\n', out);
@@ -114,6 +116,32 @@ static void print_owned(FILE *out, fg_text text)
 {
     tool_text(out, text);
     fg_text_free(text);
+}
+
+/* Each row of each promise, under its text. */
+static bool print_promises(FILE *out, const fg_program *program)
+{
+    enum { INDENT = 12 };
+    bool first = true;
+    for (uint32_t i = 0; i < program->promise_count; i++) {
+        const fg_promise *promise = &program->promises[i];
+        if (!promise->text.size && !promise->row_count) continue; /* it was warned of */
+        fputs(first ? "  promises  " : "            ", out);
+        first = false;
+        if (promise->text.size) {
+            tool_wrapped(out, promise->text, INDENT);
+            fprintf(out, "\n%*s", INDENT + 2, "");
+        }
+        for (uint32_t k = 0; k < promise->row_count; k++) {
+            fg_text row;
+            if (!fg_program_written(program, promise->rows[k].span, &row)) return false;
+            if (k) fprintf(out, "%*s", INDENT + (promise->text.size ? 2 : 0), "");
+            tool_wrapped(out, row, INDENT + 2);
+            fputc('\n', out);
+            fg_text_free(row);
+        }
+    }
+    return true;
 }
 
 static bool print_lines(FILE *out, const fg_program *program)
@@ -209,7 +237,8 @@ static int print_summary(const fg_gate_file *file)
     fprintf(out, "  memory    %s bytes of state, %s bytes of tables, on this machine\n",
             tool_grouped(fg_run_size(&p->gate), a), tool_grouped(p->table_bytes, b));
     fprintf(out, "  work      at most %s operations per step\n", tool_grouped(fg_gate_work(&p->gate), c));
-    const bool good = print_wide_sums(out, file) && print_lines(out, p) && print_delays(out, p);
+    const bool good =
+        print_promises(out, p) && print_wide_sums(out, file) && print_lines(out, p) && print_delays(out, p);
     if (!good) tool_no_memory();
     return tool_output_close(out, FORM_TEXT, good);
 }

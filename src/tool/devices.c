@@ -36,6 +36,20 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     return true;
 }
 
+static bool on_broken(void *context, const fg_broken *broken)
+{
+    const device *d = context;
+    tool_broken *told = d->all->broken;
+    const char *recording = told->where;
+    char *where;
+    if (asprintf(&where, "%s, %s %s", recording, d->all->by, d->name) < 0) return false;
+    told->where = where;
+    const bool good = tool_broken_add(told, broken);
+    told->where = recording;
+    free(where);
+    return good;
+}
+
 static device *new_device(playing *l, fg_text name)
 {
     const tool_devices *all = l->all;
@@ -65,6 +79,7 @@ static bool on_device(void *context, fg_text name, size_t number, fg_replay_obse
     if (!d) return false;
     *observer = (fg_replay_observer){.context = d,
                                      .change = all->summary ? NULL : on_change,
+                                     .broken = on_broken,
                                      .step = all->coverage || all->summary ? on_step : NULL};
     return true;
 }
@@ -81,6 +96,7 @@ static void add_report(fg_replay_report *sum, const fg_replay_report *one)
     sum->rows = before.rows + one->rows;
     sum->steps = before.steps + one->steps;
     sum->changes = before.changes + one->changes;
+    sum->broken = before.broken + one->broken;
     sum->length_ms = before.length_ms > one->length_ms ? before.length_ms : one->length_ms;
     sum->overlooked = before.overlooked + one->overlooked;
     sum->unreadable = before.unreadable + one->unreadable;
@@ -109,6 +125,7 @@ static void on_end(void *context, size_t number, const fg_replay_report *report)
 fg_status tool_devices_play(tool_devices *all, const fg_readings *readings, fg_replay_report *report,
                             fg_mistake *mistake)
 {
+    all->by = readings->options.by;
     playing list = {.all = all, .report = report, .gather = tool_gather_open()};
     const fg_devices_observer observer = {
         .context = &list, .begin = on_device, .end = on_end, .progress = all->progress};

@@ -114,6 +114,21 @@ static void on_tell(const live_session *s, const char *text)
         tool_say("%s: %s\n", s->name, text);
 }
 
+static bool on_broken(void *context, const fg_broken *broken)
+{
+    live_session *s = context;
+    char *text = tool_broken_text(&s->file->program, broken, NULL);
+    if (!text) return false;
+    if (s->view) {
+        text[strlen(text) - 1] = '\0'; /* its line end */
+        live_view_note(s->view, text);
+    } else {
+        tool_say("%s", text);
+    }
+    free(text);
+    return true;
+}
+
 /* Each line goes out whole as soon as it is known. */
 static bool print_change(live_session *s, const fg_change *change)
 {
@@ -296,7 +311,7 @@ static int report(live_session *s)
     if (o->common.compare && status == EXIT_WELL)
         return tool_compare_print(&o->common, &s->changes.chosen, &s->compared, &s->report, o->common.save);
     tool_print_report(&o->common, &s->report);
-    return status;
+    return status == EXIT_WELL && s->report.broken ? EXIT_HELD_NOT : status;
 }
 
 /* Somebody looks where results go to a terminal, and nothing else was asked for. */
@@ -320,6 +335,7 @@ static bool begin(live_session *s)
                                     .row = on_row,
                                     .step = on_step,
                                     .columns = on_columns,
+                                    .broken = on_broken,
                                     .said = o->common.compare ? on_said : NULL};
     if (s->watch) s->live = fg_live_start(&s->file->program, &how, &observer, &s->report);
     if (!s->live && !s->wrong) tool_no_memory();
@@ -395,4 +411,5 @@ const tool_command command_live = {.name = "live",
                                    .options_size = sizeof(live_options),
                                    .forms = LIVE_FORMS,
                                    .verbose = true,
+                                   .promises = true,
                                    .run = run};

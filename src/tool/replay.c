@@ -16,6 +16,7 @@ typedef struct printer {
     fg_coverage *coverage; /* NULL unless asked for */
     fg_summary *summary;
     fg_saver *saver;
+    tool_broken broken;
     int64_t from_ms;
     const fg_replay_report *report;
     const char *path; /* of the recording; NULL: nothing is told beforehand */
@@ -55,6 +56,11 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 static bool on_change(void *context, const fg_change *change)
 {
     return tool_changes_print(&((printer *)context)->changes, change);
+}
+
+static bool on_broken(void *context, const fg_broken *broken)
+{
+    return tool_broken_add(&((printer *)context)->broken, broken);
 }
 
 /* What is missing is told before the first change, because every answer may hang on it. */
@@ -146,7 +152,9 @@ static int run(void *given, const fg_gate_file *file)
     if (options->recording_count > 1 || options->reading.by) return tool_replay_many(options, file);
     if (!tool_readings(options, file, &readings)) return EXIT_WRONG;
     if (options->compare) return tool_compare(options, file, &readings);
-    printer p = {.changes = {.form = options->form, .all = options->verbose}, .from_ms = readings.from_ms};
+    printer p = {.changes = {.form = options->form, .all = options->verbose},
+                 .broken = {.program = &file->program},
+                 .from_ms = readings.from_ms};
     fg_replay_report report;
     fg_mistake mistake;
     if (!tool_names(options, file, &p.changes.chosen)) return EXIT_WRONG;
@@ -171,10 +179,12 @@ static int run(void *given, const fg_gate_file *file)
     const fg_replay_observer observer = {.context = &p,
                                          .change = options->summary ? NULL : on_change,
                                          .columns = on_columns,
+                                         .broken = on_broken,
                                          .progress = tool_progress_of_rows(),
                                          .step = p.coverage || p.summary || p.saver ? on_step : NULL};
     const fg_status status = fg_replay(&file->program, &readings, &observer, &report, &mistake);
     tool_progress_end();
+    if (p.broken.failed) p.changes.failed = true;
     const int result = end(&p, options, &report, status == FG_OK && !p.changes.failed && !tool_stopped);
     tool_end_if_stopped();
     tool_ends_itself = false;
@@ -184,7 +194,7 @@ static int run(void *given, const fg_gate_file *file)
     if (result != EXIT_WRONG && !options->quiet)
         tool_changes_tell_left_out(&p.changes, tool_path(tool_readings_name(options)));
     const bool missing = options->strict && !options->scene && report.unread_count;
-    return result == EXIT_WELL && missing ? EXIT_HELD_NOT : result;
+    return result == EXIT_WELL && (missing || report.broken) ? EXIT_HELD_NOT : result;
 }
 
 static const struct argp argp = {
@@ -208,4 +218,5 @@ const tool_command command_replay = {.name = "replay",
                                      .options_size = sizeof(tool_options),
                                      .forms = REPLAY_FORMS,
                                      .verbose = true,
+                                     .promises = true,
                                      .run = run};

@@ -14,6 +14,7 @@ typedef struct play {
     tool_changes changes;
     fg_coverage *coverage;
     fg_summary *summary;
+    tool_broken broken;
     fg_replay_report report;
     fg_mistake mistake;
     fg_status status;
@@ -49,9 +50,15 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     return true;
 }
 
+static bool on_broken(void *context, const fg_broken *broken)
+{
+    return tool_broken_add(&((play *)context)->broken, broken);
+}
+
 static void end_play(play *p)
 {
     if (!p) return;
+    free(p->broken.kept);
     if (p->changes.output) fclose(p->changes.output);
     fg_coverage_end(p->coverage);
     fg_summary_end(p->summary);
@@ -65,6 +72,7 @@ static play *begin_play(const many *m, const char *recording)
     p->options = *m->options;
     p->options.recording = recording;
     p->options.reading.gap_context = &p->options;
+    p->broken = (tool_broken){.program = &m->file->program, .where = tool_path(recording), .waits = true};
     p->changes = m->changes;
     if (m->changes.of) p->changes.of = tool_path(recording);
     p->changes.output = tool_output_open();
@@ -86,6 +94,7 @@ static void play_one(void *context, unsigned number, fg_progress progress)
                                 .changes = &p->changes,
                                 .coverage = p->coverage,
                                 .summary = p->summary,
+                                .broken = &p->broken,
                                 .from_ms = readings.from_ms,
                                 .progress = progress};
         p->status = tool_devices_play(&devices, &readings, &p->report, &p->mistake);
@@ -95,6 +104,7 @@ static void play_one(void *context, unsigned number, fg_progress progress)
     }
     const fg_replay_observer observer = {.context = p,
                                          .change = m->summary ? NULL : on_change,
+                                         .broken = on_broken,
                                          .progress = progress,
                                          .step = p->coverage || p->summary ? on_step : NULL};
     p->status = fg_replay(&m->file->program, &readings, &observer, &p->report, &p->mistake);
@@ -117,7 +127,7 @@ static bool tell_one(void *context, unsigned number)
     play *p = m->plays[number];
     m->plays[number] = NULL;
     tool_progress_aside();
-    if (!p || (p->status == FG_OK && p->changes.failed && !ferror(p->changes.output))) {
+    if (!p || p->broken.failed || (p->status == FG_OK && p->changes.failed && !ferror(p->changes.output))) {
         m->full = true;
         tool_no_memory();
     } else if (p->status != FG_OK) {
@@ -134,6 +144,8 @@ static bool tell_one(void *context, unsigned number)
         m->levels += p->changes.plays;
         if (p->changes.chosen.count && !m->summary && !p->devices) p->report.changes = p->changes.told;
         m->missing += p->report.unread_count != 0;
+        m->sum.broken += p->report.broken;
+        tool_broken_end(&p->broken);
         m->sum.rows += p->report.rows;
         m->sum.steps += p->report.steps;
         m->sum.changes += p->report.changes;
@@ -177,7 +189,8 @@ static int end(many *m)
     if (written != EXIT_WELL) return written;
     print_sum(m);
     if (m->unplayed) return EXIT_WRONG;
-    return status == EXIT_WELL && o->strict && m->missing ? EXIT_HELD_NOT : status;
+    const bool missing = o->strict && m->missing;
+    return status == EXIT_WELL && (missing || m->sum.broken) ? EXIT_HELD_NOT : status;
 }
 
 /* False, told, if something that is needed cannot be had. */

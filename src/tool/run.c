@@ -19,6 +19,7 @@ static int run_on_gate(const tool_command *command, void *options)
     fg_gate_file file;
     int status = command->before ? command->before(options) : EXIT_WELL;
     if (status != EXIT_WELL) return status;
+    ((tool_options *)options)->promises = command->promises;
     status = tool_open_gate(common, &file);
     if (status == EXIT_WELL) status = command->run(options, &file);
     if (status == EXIT_WELL && common->strict && file.program.warning_count) status = EXIT_HELD_NOT;

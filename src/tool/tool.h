@@ -33,6 +33,7 @@ typedef struct tool_options {
     size_t setting_count;
     tool_form form;
     bool strict, quiet, verbose;
+    bool promises; /* a run is held against them */
     const char *gate, *recording;
     const char **recordings; /* all that were named, the first of which is `recording` */
     size_t recording_count;
@@ -71,7 +72,7 @@ int tool_form_is_one_of(const tool_options *options, unsigned forms);
 /* The numbers that --set gives. */
 static inline fg_settings tool_settings(const tool_options *options)
 {
-    return (fg_settings){options->settings, options->setting_count};
+    return (fg_settings){options->settings, options->setting_count, options->promises};
 }
 
 /* A command. Its options are a struct that begins with tool_options, zeroed. */
@@ -83,6 +84,7 @@ struct tool_command {
     size_t options_size;
     unsigned forms;                                      /* that --as may ask for, a sum of 1 << FORM_... */
     bool verbose;                                        /* has more to say with --verbose */
+    bool promises;                                       /* says when one is broken */
     int (*before)(const void *options);                  /* before the gate is opened; may be NULL; an exit status */
     int (*run)(void *options, const fg_gate_file *file); /* returns the exit status */
     /* Another command that these words ask for, or this one; may be NULL. Takes the word away that says so. */
@@ -107,6 +109,24 @@ __attribute__((format(printf, 2, 3))) void tool_wrong_use(struct argp_state *sta
 /* Is it UTF-8 without characters that would be shown as escapes? */
 bool tool_is_plain(fg_text text);
 void tool_print_mistake(const fg_mistake *mistake);
+
+/* What is said of broken promises. */
+typedef struct tool_broken {
+    const fg_program *program;
+    const char *where; /* of several recordings, devices or trials this one; NULL: there is only one */
+    bool waits;        /* told at the end only: others are played at the same time */
+    bool failed;       /* there was not enough memory */
+    size_t count;
+    char *kept;
+} tool_broken;
+
+/* One line, for free(); NULL: no memory. */
+char *tool_broken_text(const fg_program *program, const fg_broken *broken, const char *where);
+/* False: no memory. */
+bool tool_broken_add(tool_broken *b, const fg_broken *broken);
+/* Tells what waited. */
+void tool_broken_end(tool_broken *b);
+
 /* What is told: with --quiet errors only, and notes only by `check`. */
 fg_severity tool_told(const tool_options *options);
 /* Prints what the compiler found, down to this severity. */
@@ -289,6 +309,8 @@ typedef struct tool_devices {
     tool_changes *changes; /* how they are printed, and where; what each device said stands together */
     fg_coverage *coverage; /* NULL: nobody asks */
     fg_summary *summary;   /* instead of changes; NULL: nobody asks */
+    tool_broken *broken;
+    const char *by; /* the column that tells them apart */
     int64_t from_ms;
     fg_progress progress;
     size_t count;      /* devices there were */

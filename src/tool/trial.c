@@ -16,7 +16,8 @@ typedef struct printer {
     const fg_program *program;
     bool missing;  /* some recording has no column for a sensor or flag */
     bool unplayed; /* some readings could not be played */
-    bool told;     /* why is told once for the whole trial, which is one of those */
+    tool_broken broken;
+    bool told; /* why is told once for the whole trial, which is one of those */
 } printer;
 
 static const struct argp_option own_options[] = {
@@ -114,6 +115,19 @@ static void on_trial(void *context, const fg_trial *trial, const fg_replay_repor
                 report->finer_line, report->finer_decimals - 1, "00000");
 }
 
+static void on_broken(void *context, const fg_trial *trial, const fg_broken *broken)
+{
+    printer *p = context;
+    char *where;
+    if (asprintf(&where, "the trial \"%.*s\"", (int)trial->name.size, trial->name.at) < 0) {
+        p->failed = true;
+        return;
+    }
+    p->broken.where = where;
+    if (!tool_broken_add(&p->broken, broken)) p->failed = true;
+    free(where);
+}
+
 static void on_unplayed(void *context, const fg_trial *trial, const fg_mistake *mistake)
 {
     printer *p = context;
@@ -177,7 +191,10 @@ static void print_sum(const printer *p, uint32_t trials)
 static int run_trials(const tool_options *options, const fg_gate_file *file)
 {
     const uint32_t trials = file->program.trial_count;
-    printer p = {.output = tool_output_open(), .options = options, .program = &file->program};
+    printer p = {.output = tool_output_open(),
+                 .options = options,
+                 .program = &file->program,
+                 .broken = {.program = &file->program}};
     if (!p.output) return EXIT_WRONG;
     if (options->form == FORM_CSV) fputs("trial,line,verdict,because\n", p.output);
     if (options->form == FORM_TAP) fputs("TAP version 13\n", p.output);
@@ -190,6 +207,7 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     const fg_trial_observer observer = {.context = &p,
                                         .trial = on_trial,
                                         .unplayed = on_unplayed,
+                                        .broken = on_broken,
                                         .result = on_result,
                                         .coverage = coverage,
                                         .progress = tool_progress_of_trials(file)};
@@ -206,7 +224,8 @@ static int run_trials(const tool_options *options, const fg_gate_file *file)
     free(p.cases.text);
     if (tool_output_close(p.output, options->form, good && covered != EXIT_WRONG) != EXIT_WELL) return EXIT_WRONG;
     if (p.unplayed) return EXIT_WRONG;
-    return p.counts[FG_OUTCOME_FAILED] + p.counts[FG_OUTCOME_NEVER_TRIED] + p.counts[FG_OUTCOME_UNDECIDED]
+    return p.counts[FG_OUTCOME_FAILED] + p.counts[FG_OUTCOME_NEVER_TRIED] + p.counts[FG_OUTCOME_UNDECIDED] +
+                   p.broken.count
                ? EXIT_HELD_NOT
            : covered == EXIT_WELL && options->strict && p.missing ? EXIT_HELD_NOT
                                                                   : covered;
@@ -238,4 +257,5 @@ const tool_command command_trial = {.name = "trial",
                                     .argp = &argp,
                                     .options_size = sizeof(tool_options),
                                     .forms = 1 << FORM_TEXT | 1 << FORM_CSV | 1 << FORM_TAP | 1 << FORM_JUNIT,
+                                    .promises = true,
                                     .run = run};

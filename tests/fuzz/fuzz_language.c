@@ -9,7 +9,8 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size);
 int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
 {
     const size_t room = 200 * size + (1 << 17);
-    const fg_language_input input = {.text = {(const char *)data, size}, .trial = size % 3 ? FG_TRIAL_NONE : 1};
+    const fg_language_input input = {
+        .text = {(const char *)data, size}, .trial = size % 3 ? FG_TRIAL_NONE : 1, .promises = size % 2};
     fg_program program;
     void *memory = malloc(room);
     if (!memory) return 0;

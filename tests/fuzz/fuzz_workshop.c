@@ -170,8 +170,8 @@ int LLVMFuzzerTestOneInput(const uint8_t *data, size_t size)
     if (gate_size + 5 >= size) return 0;
     begin();
     write_file("a.csv", data + gate_size + 5, size - gate_size - 5);
-    if (fg_gate_file_of_text(&file, "fuzz.gate", (fg_text){(const char *)data, gate_size}, (fg_settings){0},
-                             &mistake) == FG_OK) {
+    if (fg_gate_file_of_text(&file, "fuzz.gate", (fg_text){(const char *)data, gate_size},
+                             (fg_settings){.promises = true}, &mistake) == FG_OK) {
         bool slow = file.program.gate.every && file.program.gate.every < 50;
         for (uint32_t i = 0; i < file.program.scene_count; i++) {
             const fg_scene *s = &file.program.scenes[i];

@@ -330,6 +330,42 @@ START_TEST(test_scaling)
 }
 END_TEST
 
+/* A board has nothing of a promise; a run that is held against it has its conditions behind the gate. */
+START_TEST(test_promises)
+{
+    static const char gate[] = "every 1s\nsensor a { unit cm }\nthreshold b from a { over 5 }\nlamp c { on when b }\n";
+    static const char promises[] = "promise \"p\" { assume a under 9; c is on never while a over 5 for 3s }\n"
+                                   "promise { b within 2s of a over 5 starts; b can end within 1min }\n";
+    char text[sizeof gate + sizeof promises];
+    void *alone, *with, *watched;
+    fg_program p, q, r;
+    snprintf(text, sizeof text, "%s%s", gate, promises);
+    ck_assert_int_eq(compile(gate, NULL, 0, FG_TRIAL_NONE, &alone, &p), FG_OK);
+    ck_assert_int_eq(compile(text, NULL, 0, FG_TRIAL_NONE, &with, &q), FG_OK);
+    ck_assert(!memcmp(&p.gate.size, &q.gate.size, sizeof p.gate.size));
+    ck_assert(!memcmp(&p.table_sizes, &q.table_sizes, sizeof p.table_sizes));
+    ck_assert_uint_eq(fg_run_size(&p.gate), fg_run_size(&q.gate));
+    ck_assert_uint_eq(q.promise_count, 2);
+    ck_assert(!q.promises_watched && q.promises[1].rows[0].slot == FG_INDEX_NONE);
+
+    const fg_language_input input = {.text = text_of(text), .promises = true};
+    watched = malloc(ROOM);
+    ck_assert_int_eq(fg_language_compile(&input, watched, ROOM, &r), FG_OK);
+    ck_assert_uint_eq(r.gate.size.ops, p.gate.size.ops);
+    ck_assert(r.promises_watched && r.gate.size.watched > 0);
+    const fg_promise *first = &r.promises[0], *second = &r.promises[1];
+    ck_assert(first->text.size == 1 && !second->text.size);
+    ck_assert_int_eq(first->rows[0].kind, FG_EXPECT_ASSUME);
+    ck_assert_int_eq(first->rows[1].kind, FG_EXPECT_NEVER);
+    ck_assert(first->rows[1].slot >= r.gate.size.ops && first->rows[1].while_slot > first->rows[1].slot);
+    ck_assert(second->rows[0].kind == FG_EXPECT_WITHIN && second->rows[0].from == 2000);
+    ck_assert(second->rows[1].kind == FG_EXPECT_CAN_END && second->rows[1].from == 60000);
+    free(alone);
+    free(with);
+    free(watched);
+}
+END_TEST
+
 START_TEST(test_find)
 {
     void *memory;
@@ -354,6 +390,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, test_forty_mistakes);
     tcase_add_test(tests, test_countless_mistakes);
     tcase_add_test(tests, test_scaling);
+    tcase_add_test(tests, test_promises);
     tcase_add_test(tests, test_find);
 }
 

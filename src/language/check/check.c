@@ -103,5 +103,6 @@ void fg_check(fg_compiler *c)
     check_bodies(c);
     fg_check_order(c);
     fg_check_trials(c);
+    fg_check_promises(c);
     fg_check_scenes(c);
 }

@@ -82,6 +82,8 @@ bool fg_check_follow(fg_compiler *c, fg_node *node, const fg_symbol *output, con
 
 /* The trials, into the program. */
 void fg_check_trials(fg_compiler *c);
+/* The promises, into the program. */
+void fg_check_promises(fg_compiler *c);
 /* The scenes, into the program. */
 void fg_check_scenes(fg_compiler *c);
 

@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
-/* Trials: their times, labels, numbers and conditions. The slots of the conditions are filled in by lowering. */
+/* Trials and promises: their times, labels, numbers and conditions. The slots of the conditions are filled in by
+ * lowering. */
 #include "language/check/check.h"
 
 /* No time, a moment (or from then to the end), or a moment and a later one. */
@@ -95,7 +96,7 @@ static void check_expect(fg_compiler *c, fg_node *expect, fg_expect *out)
     fg_node *rest = expect->first->next;
     bool good = true;
     if (expect->expect.kind == FG_EXPECT_MATCHES) good = check_matches(c, expect, rest, out);
-    if (expect->expect.kind == FG_EXPECT_WITHIN)
+    if (expect->expect.kind == FG_EXPECT_WITHIN || expect->expect.kind == FG_EXPECT_CAN_END)
         good = fg_quantity_duration(c, rest, T("the time it may take"), &out->from);
     if (has_times(expect->expect.kind)) good = check_times(c, rest, out);
     if (!good) return;
@@ -124,4 +125,26 @@ void fg_check_trials(fg_compiler *c)
     }
     c->program->trials = trials;
     c->program->trial_count = c->trial_count;
+}
+
+/* What a promise says can be asked step by step only where steps come by themselves. */
+void fg_check_promises(fg_compiler *c)
+{
+    fg_promise *promises = FG_TAKE(fg_promise, &c->arena, c->promise_count);
+    uint32_t number = 0;
+    for (const fg_promise_node *node = c->promises; node && promises; node = node->next, number++) {
+        fg_expect *rows = FG_TAKE(fg_expect, &c->arena, node->row_count);
+        uint32_t count = 0;
+        if (!rows) return;
+        for (fg_node *row = node->rows; row; row = row->next) {
+            row->found.expect = &rows[count++];
+            check_expect(c, row, row->found.expect);
+        }
+        promises[number] = (fg_promise){node->text, node->span, rows, count};
+    }
+    if (c->promises && !c->paced)
+        fg_report(c, FG_FIND_MISSING, c->promises->span, "a gate that promises something says how often it steps",
+                  "add every 50ms in front of its declarations");
+    c->program->promises = promises;
+    c->program->promise_count = c->promise_count;
 }

@@ -121,6 +121,7 @@ void fg_lower(fg_compiler *c)
     /* What a board needs; what trials add below stays on this machine. */
     c->program->table_sizes = fg_tables_mark_here(t).tables;
     c->program->table_bytes = fg_tables_bytes(&c->program->table_sizes) + band_bytes(t) + sizeof *gate;
+    fg_lower_promises(c);
     fg_lower_trials(c);
     if (c->arena.full || t->overflowed) return;
     fg_lower_steady(c);

@@ -34,6 +34,8 @@ void fg_lower_output(fg_compiler *c, fg_symbol *s);
 /* A level with the number of its text, follow or sweep. */
 fg_level fg_lower_level(fg_compiler *c, const fg_node *node);
 
+/* The ops of the promises, which are kept where a run is to be held against them. */
+void fg_lower_promises(fg_compiler *c);
 /* The ops of the expectations: those of all trials are worked out, and of the trial compiled they are kept. */
 void fg_lower_trials(fg_compiler *c);
 

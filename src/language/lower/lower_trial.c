@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT */
-/* The ops that watch: the conditions of expectations, behind those of the gate. */
+/* The ops that watch: the conditions of promises and expectations, behind those of the gate. */
 #include "language/lower/lower.h"
 
 #include "language/tree/parse.h"
@@ -15,6 +15,26 @@ static void lower_expect(fg_compiler *c, const fg_node *node)
     if (other) expect->while_slot = fg_lower_condition(c, other);
 }
 
+/* The conditions of promises stand in front of a trial's, so that they are the same for all trials. */
+void fg_lower_promises(fg_compiler *c)
+{
+    fg_tables *t = c->tables;
+    const uint32_t ops = t->ops.used;
+    const fg_tables_mark mark = fg_tables_mark_here(t);
+    for (const fg_promise_node *promise = c->promises; promise; promise = promise->next)
+        for (const fg_node *row = promise->rows; row; row = row->next) lower_expect(c, row);
+    fg_lower_looked_back(c);
+    c->program->promises_watched = c->input->promises;
+    if (c->input->promises) {
+        c->program->gate.size.watched = (uint16_t)(t->ops.used - ops);
+        return;
+    }
+    fg_tables_release(t, &mark);
+    for (const fg_promise_node *promise = c->promises; promise; promise = promise->next)
+        for (const fg_node *row = promise->rows; row; row = row->next)
+            row->found.expect->slot = row->found.expect->while_slot = FG_INDEX_NONE;
+}
+
 /* Every trial is lowered, so that one that is too large is told; only that of the trial which is played stays. Its ops
  * stand behind the program, which so is the same for all trials. */
 void fg_lower_trials(fg_compiler *c)
@@ -27,7 +47,7 @@ void fg_lower_trials(fg_compiler *c)
         for (const fg_node *expect = trial->expects; expect; expect = expect->next) lower_expect(c, expect);
         fg_lower_looked_back(c);
         if (number == c->input->trial)
-            c->program->gate.size.watched = (uint16_t)(t->ops.used - ops);
+            c->program->gate.size.watched = (uint16_t)(c->program->gate.size.watched + t->ops.used - ops);
         else
             fg_tables_release(t, &mark);
     }

@@ -401,6 +401,7 @@ bool fg_lex_unit(fg_compiler *c, fg_text *unit, fg_span *span)
     }
     fg_text word = {l->text.at + begin, end - begin};
     const bool own = c->declaring || fg_text_same(word, c->own_unit);
+    if (apart && c->in_promise && fg_text_is(word, "can")) return false; /* over 5 can end within 2s */
     if (apart && (fg_word_unit_follows_not(word) || (fg_word_reserved(word) && !own))) return false;
     *unit = word;
     *span = span_of(l, begin, end);

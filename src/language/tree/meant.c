@@ -135,7 +135,7 @@ void fg_meant_equality(fg_compiler *c, const fg_symbol *symbol, fg_span from)
                   negated ? "write {} outside A..B" : "write {} near {} by T, or {} within A..B", name,
                   value ? word : T("N"), name);
     } else if (fg_kind_is(symbol->kind, FG_KIND_IS_OUTPUT)) {
-        fg_report(c, FG_FIND_KIND, whole, "what an output does can only be asked in a trial",
+        fg_report(c, FG_FIND_KIND, whole, "what an output does can only be asked in a trial or a promise",
                   "write {} is {} in a trial; here ask the condition that switches it", name,
                   value ? word : T("LEVEL"));
     } else {

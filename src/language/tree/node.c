@@ -50,7 +50,7 @@ fg_node *fg_node_expect_other(const fg_node *expect)
     switch (expect->expect.kind) {
     case FG_EXPECT_ALWAYS:
     case FG_EXPECT_NEVER: return rest;
-    case FG_EXPECT_WITHIN: return rest ? rest->next : NULL;
+    case FG_EXPECT_WITHIN: return rest ? rest->next : NULL; /* the time is between them */
     default: return NULL;
     }
 }

@@ -269,6 +269,15 @@ typedef struct fg_trial_node {
     struct fg_trial_node *next;
 } fg_trial_node;
 
+/* A promise as it was read. */
+typedef struct fg_promise_node {
+    fg_text text;
+    fg_span span;
+    fg_node *rows, *rows_last;
+    uint32_t row_count;
+    struct fg_promise_node *next;
+} fg_promise_node;
+
 /* A scene as it was read. */
 typedef struct fg_scene_node {
     fg_text name;

@@ -7,7 +7,8 @@
 #include "language/text/lexer.h"
 #include "language/tree/names.h"
 
-/* Reads the gate file and all it includes: the statements into c->symbols, c->trials and c->scenes. */
+/* Reads the gate file and all it includes: the statements into c->symbols, c->trials, c->promises
+ * and c->scenes. */
 void fg_parse(fg_compiler *c);
 /* A node of this kind; the spare one if the arena is full, so never NULL. */
 fg_node *fg_node_new(fg_compiler *c, fg_node_kind kind, fg_span span);
@@ -121,6 +122,8 @@ bool fg_colour_named(fg_text word, uint32_t *colour);
 bool fg_level_fits(fg_form form, fg_kind output);
 /* The block of a trial. */
 void fg_parse_trial(fg_compiler *c, fg_trial_node *trial);
+/* The block of a promise. */
+void fg_parse_promise(fg_compiler *c, fg_promise_node *promise);
 /* The block of a scene. */
 void fg_parse_scene(fg_compiler *c, fg_scene_node *scene);
 

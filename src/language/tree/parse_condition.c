@@ -163,7 +163,7 @@ static fg_node *parse_is(fg_compiler *c, fg_symbol *symbol, fg_span from)
         fg_report(c, FG_FIND_KIND, from, "a reading is never exactly a number, so '{} is' cannot be asked",
                   "write {} near N by T, or within A..B", symbol->name, symbol->name);
     else if (fg_kind_is(symbol->kind, FG_KIND_IS_OUTPUT))
-        fg_report(c, FG_FIND_KIND, from, "what an output does can only be asked in a trial",
+        fg_report(c, FG_FIND_KIND, from, "what an output does can only be asked in a trial or a promise",
                   "ask the condition that switches {}", symbol->name);
     else {
         fg_meant_yes(c, symbol, from, negated);
@@ -253,7 +253,7 @@ static fg_node *parse_bare(fg_compiler *c, fg_symbol *symbol, fg_span from)
     else if (c->in_trial && fg_kind_is(symbol->kind, FG_KIND_IS_OUTPUT))
         bare_output(c, symbol, from);
     else if (fg_kind_is(symbol->kind, FG_KIND_IS_OUTPUT))
-        fg_report(c, FG_FIND_KIND, from, "what an output does can only be asked in a trial",
+        fg_report(c, FG_FIND_KIND, from, "what an output does can only be asked in a trial or a promise",
                   "ask the condition that switches {}", symbol->name);
     else
         fg_report(c, FG_FIND_KIND, from, "'{}' is declared as {} and has no yes or no", "", symbol->name,

@@ -61,11 +61,12 @@ static void parse_rule(fg_compiler *c, fg_symbol *symbol)
 
 /* Keeps the place of a body that holds conditions, and skips it quietly. It is read when every name is known, wherever
  * it is declared. */
-static void defer(fg_compiler *c, fg_symbol *symbol, fg_trial_node *trial, fg_scene_node *scene)
+static void defer(fg_compiler *c, fg_deferred body)
 {
     fg_deferred *d = FG_TAKE(fg_deferred, &c->arena, 1);
     if (d) {
-        *d = (fg_deferred){.symbol = symbol, .trial = trial, .scene = scene, .lexer = c->lexer};
+        *d = body;
+        d->lexer = c->lexer;
         if (c->deferred_last)
             c->deferred_last->next = d;
         else
@@ -120,7 +121,7 @@ static void parse_declaration(fg_compiler *c, fg_kind kind)
     else if (fg_kind_is(kind, FG_KIND_ON_SENSOR))
         parse_rule(c, symbol);
     else
-        defer(c, symbol, NULL, NULL);
+        defer(c, (fg_deferred){.symbol = symbol});
     end_declaration(c, symbol);
 }
 
@@ -147,8 +148,28 @@ static void parse_trial_head(fg_compiler *c)
         c->trials = trial;
     c->trials_last = trial;
     c->trial_count++;
-    defer(c, NULL, trial, NULL);
+    defer(c, (fg_deferred){.trial = trial});
     trial->whole = fg_span_to_here(c, first);
+}
+
+/* promise ["TEXT"] { ... } */
+static void parse_promise_head(fg_compiler *c)
+{
+    fg_promise_node *promise = FG_TAKE(fg_promise_node, &c->arena, 1);
+    if (promise) promise->span = fg_lex_span(c);
+    fg_lex_next(c);
+    if (!promise) return;
+    if (fg_parse_at(c, TOK_STRING)) {
+        promise->span = fg_lex_span(c);
+        (void)fg_parse_string(c, &promise->text, "a promise has its text in quotes, or none");
+    }
+    if (c->promises_last)
+        c->promises_last->next = promise;
+    else
+        c->promises = promise;
+    c->promises_last = promise;
+    c->promise_count++;
+    defer(c, (fg_deferred){.promise = promise});
 }
 
 /* scene "NAME" { ... } */
@@ -173,7 +194,7 @@ static void parse_scene_head(fg_compiler *c)
         c->scenes = scene;
     c->scenes_last = scene;
     c->scene_count++;
-    defer(c, NULL, NULL, scene);
+    defer(c, (fg_deferred){.scene = scene});
 }
 
 /* For what stands once in a gate: `gate` and `every`. */
@@ -219,6 +240,7 @@ static void unknown_statement(fg_compiler *c)
             "gate",
         "every",
         "trial",
+        "promise",
         "scene",
         "include",
         NULL};
@@ -325,6 +347,8 @@ static void parse_statement(fg_compiler *c)
         parse_every(c);
     else if (fg_text_is(word, "trial"))
         parse_trial_head(c);
+    else if (fg_text_is(word, "promise"))
+        parse_promise_head(c);
     else if (fg_text_is(word, "scene"))
         parse_scene_head(c);
     else if (fg_text_is(word, "include"))
@@ -353,10 +377,13 @@ static void parse_body(fg_compiler *c, const fg_deferred *d)
 {
     c->lexer = d->lexer;
     c->dependent = d->symbol;
-    c->in_trial = d->trial != NULL;
+    c->in_trial = d->trial || d->promise;
+    c->in_promise = d->promise != NULL;
     c->brackets = 0;
     if (d->trial)
         fg_parse_trial(c, d->trial);
+    else if (d->promise)
+        fg_parse_promise(c, d->promise);
     else if (d->scene)
         fg_parse_scene(c, d->scene);
     else if (d->symbol->kind == FG_KIND_CONDITION)

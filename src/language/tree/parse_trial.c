@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT */
-/* Trials: readings, numbers set for it, and what has to come out. */
+/* Trials: readings, numbers set for it, and what has to come out. Promises: what holds whatever is read. */
 #include "language/tree/meant.h"
 
 #define CHANGING (~(FG_KIND_BIT(FG_KIND_NUMBER) | FG_KIND_BIT(FG_KIND_SEQUENCE)))
@@ -132,15 +132,37 @@ static bool parse_of_name(fg_compiler *c, fg_node *expect)
     return true;
 }
 
-/* C at T | C at end | C from T to T | C from T to end | C begins between T and T | C always | C never | C within T of C
- * | C matches COLUMN */
-static void parse_of_condition(fg_compiler *c, fg_node *expect)
+/* always [while C] | never [while C] | within T of C, behind a condition. False: something else stands here. */
+static bool parse_lasting(fg_compiler *c, fg_node *expect)
+{
+    const bool always = fg_parse_at_word(c, "always");
+    if (always || fg_parse_at_word(c, "never")) {
+        expect->expect.kind = always ? FG_EXPECT_ALWAYS : FG_EXPECT_NEVER;
+        fg_lex_next(c);
+        parse_while(c, expect);
+        return true;
+    }
+    if (!fg_parse_accept_word(c, "within")) return false;
+    parse_within(c, expect);
+    return true;
+}
+
+/* The condition in front. */
+static fg_node *parse_asked(fg_compiler *c, fg_node *expect)
 {
     fg_node *condition = fg_parse_condition(c);
     fg_node_add(expect, condition);
     if (condition->kind == NODE_BROKEN) expect->kind = NODE_BROKEN;
     expect->expect.condition = condition->span;
-    if (c->lost) return;
+    return condition;
+}
+
+/* C at T | C at end | C from T to T | C from T to end | C begins between T and T | C always | C never | C within T of C
+ * | C matches COLUMN */
+static void parse_of_condition(fg_compiler *c, fg_node *expect)
+{
+    (void)parse_asked(c, expect);
+    if (c->lost || parse_lasting(c, expect)) return;
     if (fg_parse_accept_word(c, "at")) {
         expect->expect.kind = FG_EXPECT_AT;
         if (fg_parse_accept_word(c, "end"))
@@ -153,12 +175,6 @@ static void parse_of_condition(fg_compiler *c, fg_node *expect)
     } else if (fg_parse_accept_word(c, "begins")) {
         expect->expect.kind = FG_EXPECT_BEGINS;
         if (fg_parse_expect_word(c, "between", "write C begins between T and T")) add_two_times(c, expect, "and");
-    } else if (fg_parse_at_word(c, "always") || fg_parse_at_word(c, "never")) {
-        expect->expect.kind = fg_parse_at_word(c, "always") ? FG_EXPECT_ALWAYS : FG_EXPECT_NEVER;
-        fg_lex_next(c);
-        parse_while(c, expect);
-    } else if (fg_parse_accept_word(c, "within")) {
-        parse_within(c, expect);
     } else if (fg_parse_accept_word(c, "matches")) {
         parse_matches(c, expect);
     } else if (fg_parse_at_word(c, "after") || fg_parse_at_word(c, "between") || fg_parse_at_word(c, "until") ||
@@ -247,4 +263,68 @@ void fg_parse_trial(fg_compiler *c, fg_trial_node *trial)
     }
     if (!trial->readings.at && !c->lost && !unknown)
         fg_report(c, FG_FIND_MISSING, trial->span, "this trial names no readings", "add readings \"FILE\"");
+}
+
+/* ---- promises ---- */
+
+/* C can end within T */
+static void parse_can_end(fg_compiler *c, fg_node *row)
+{
+    static const char *const how = "write C can end within T";
+    row->expect.kind = FG_EXPECT_CAN_END;
+    if (fg_parse_expect_word(c, "end", how) && fg_parse_expect_word(c, "within", how)) add_time(c, row);
+}
+
+/* assume C | C never [while C] | C always [while C] | C within T of C | C can end within T */
+static void parse_promise_row(fg_compiler *c, fg_promise_node *promise)
+{
+    static const char *const rows = "never, always (both with while C), within T of C, or can end within T";
+    fg_node *row = fg_node_new(c, NODE_EXPECT, fg_lex_span(c));
+    const bool name = fg_parse_peek_word(c, "never") || fg_parse_peek_word(c, "always") ||
+                      fg_parse_peek_word(c, "within") || fg_parse_peek_word(c, "can"); /* of something called so */
+    const bool assume = !name && fg_parse_accept_word(c, "assume");
+    (void)parse_asked(c, row);
+    if (assume) {
+        row->expect.kind = FG_EXPECT_ASSUME;
+    } else if (!c->lost && fg_parse_accept_word(c, "can")) {
+        parse_can_end(c, row);
+    } else if (!c->lost && (fg_parse_at_word(c, "at") || fg_parse_at_word(c, "from") || fg_parse_at_word(c, "begins") ||
+                            fg_parse_at_word(c, "matches"))) {
+        fg_report(c, FG_FIND_SYNTAX, fg_lex_span(c), "'{}' asks for one recording, and a promise is about all",
+                  "write it in a trial, or promise never, always or within T of C", fg_lex_text(c));
+        c->lost = true;
+    } else if (!c->lost && !parse_lasting(c, row)) {
+        fg_parse_wrong(c, "what is promised of it", rows);
+    }
+    if (c->lost) row->kind = NODE_BROKEN;
+    row->span = fg_span_to_here(c, row->span);
+    if (promise->rows_last)
+        promise->rows_last->next = row;
+    else
+        promise->rows = row;
+    promise->rows_last = row;
+    promise->row_count++;
+}
+
+/* promise ["TEXT"] { ROW ... } */
+void fg_parse_promise(fg_compiler *c, fg_promise_node *promise)
+{
+    fg_block block;
+    if (!fg_parse_block_open(c, &block)) return;
+    bool promised = false;
+    while (fg_parse_block_row(c, &block)) {
+        if (fg_parse_at_word(c, "expect")) {
+            fg_report(c, FG_FIND_UNKNOWN_WORD, fg_lex_span(c), "a promise has no 'expect'",
+                      "write the condition alone: CONDITION never");
+            fg_report_fix(c, fg_lex_span(c), T(""));
+            c->lost = true;
+        } else {
+            parse_promise_row(c, promise);
+        }
+        promised = promised || c->lost || promise->rows_last->expect.kind != FG_EXPECT_ASSUME;
+        fg_parse_row_end(c);
+    }
+    if (!promised)
+        fg_report(c, FG_FIND_UNUSED, promise->span, "this promise promises nothing",
+                  "add a row: CONDITION never, CONDITION always, or CONDITION within 2s of CONDITION");
 }

@@ -201,3 +201,34 @@ fg_status fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file
     mistake->status = status;
     return status;
 }
+
+void fg_buffer_add_written(fg_buffer *b, const fg_program *program, fg_span span)
+{
+    const fg_text text = program->sources[span.source].text;
+    const size_t end = (size_t)span.at + span.size, from = b->size;
+    bool quoted = false, blank = false;
+    for (size_t i = span.at; i < end; i++) {
+        const char c = text.at[i];
+        const bool begins = i && strchr(" \t\r\n;{}", text.at[i - 1]) != NULL;
+        if (c == '"') quoted = !quoted;
+        if (c == '#' && !quoted && begins) {
+            while (i < end && text.at[i] != '\n') i++;
+            blank = true;
+        } else if (strchr(" \t\r\n", c) && !quoted) {
+            blank = true;
+        } else {
+            if (blank && b->size > from) fg_buffer_add_c(b, " ");
+            blank = false;
+            fg_buffer_add(b, (fg_text){&text.at[i], 1});
+        }
+    }
+}
+
+bool fg_program_written(const fg_program *program, fg_span span, fg_text *text)
+{
+    fg_buffer b = {0};
+    fg_buffer_add_written(&b, program, span);
+    *text = fg_buffer_text(&b);
+    if (b.full) fg_buffer_free(&b);
+    return !b.full;
+}

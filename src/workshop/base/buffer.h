@@ -52,4 +52,7 @@ __attribute__((format(printf, 5, 6)))
 fg_status
 fg_mistake_set(fg_mistake *mistake, fg_status status, const char *file, uint64_t line, const char *format, ...);
 
+/* What is written at a place of the gate, in one line: without comments, and with one blank where there are more. */
+void fg_buffer_add_written(fg_buffer *b, const fg_program *program, fg_span span);
+
 #endif

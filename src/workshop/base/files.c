@@ -152,6 +152,7 @@ static fg_status compile(fg_gate_file *file, fg_settings settings, uint32_t tria
                                      .settings = settings.at,
                                      .setting_count = settings.count,
                                      .trial = trial,
+                                     .promises = settings.promises,
                                      .read_file = read_include,
                                      .context = file};
     file->settings = settings;

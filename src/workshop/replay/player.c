@@ -2,6 +2,7 @@
 /* A gate on the simulated board: steps are made when they are due, and become reports of what changed. */
 #include "workshop/replay/player.h"
 
+#include "workshop/replay/promises.h"
 #include "workshop/replay/report.h"
 
 #include <stdlib.h>
@@ -189,6 +190,27 @@ void fg_player_say(fg_player *p, const fg_declared *of, fg_text said, uint64_t l
     p->because.full = p->because.full || s->text.full; /* which ends it */
 }
 
+/* ---- promises ---- */
+
+static bool on_broken(void *context, const fg_broken *broken)
+{
+    fg_player *p = context;
+    p->report->broken++;
+    return !p->observer->broken || p->observer->broken(p->observer->context, broken);
+}
+
+static bool keep_promises(fg_player *p, int64_t t_ms)
+{
+    const fg_promises_told told = {.run = p->run,
+                                   .explainer = &p->explainer,
+                                   .because = &p->because,
+                                   .written = &p->text,
+                                   .context = p,
+                                   .broken = is_told(p, t_ms) ? on_broken : NULL};
+    p->explainer.before = p->stepped ? p->before : NULL;
+    return fg_promises_step(p->promises, &told, t_ms);
+}
+
 /* ---- steps ---- */
 
 /* `t_ms` from the first row, at which the board's clock says `now`. */
@@ -207,6 +229,7 @@ static bool step_at(fg_player *p, int64_t t_ms, fg_time now)
     bool quiet = p->stepped && p->sim.event_count == written && !memcmp(p->before, fg_answers(p->run), n->ops) &&
                  !counts_changed(p);
     bool go_on = quiet || report_changes(p, t_ms);
+    if (go_on && p->promises) go_on = keep_promises(p, t_ms);
     if (go_on && p->observer->step)
         go_on = p->observer->step(p->observer->context, p->run, p->stepped ? p->before : NULL, t_ms);
     if (go_on && p->sayings && t_ms == p->t_ms) go_on = tell_said(p, false);
@@ -381,6 +404,9 @@ bool fg_player_start(fg_player *p)
     p->rows_before = calloc((size_t)gate->size.outputs + 1, sizeof *p->rows_before);
     p->starts_before = calloc((size_t)gate->size.pulses + 1, sizeof *p->starts_before);
     if (p->observer->said) p->sayings = calloc((size_t)p->program->declared_count + 1, sizeof *p->sayings);
+    const bool watches = p->program->promises_watched && p->program->promise_count;
+    if (watches) p->promises = fg_promises_start(p->program);
+    if (watches && !p->promises) return false;
     if (!p->starts_before || (p->observer->said && !p->sayings)) return false;
     if (!p->counts_before || !p->texts_before || !p->rows_before) return false;
     if (!p->sim.inputs || !p->sim.outputs || !p->before || !p->memory) return false;
@@ -403,6 +429,7 @@ void fg_player_end(fg_player *p)
     free(p->starts_before);
     for (uint32_t i = 0; p->sayings && i < p->program->declared_count; i++) fg_buffer_free(&p->sayings[i].text);
     free(p->sayings);
+    fg_promises_end(p->promises);
     free(p->memory);
     free(p->before);
     free(p->sim.inputs);

@@ -42,7 +42,8 @@ typedef struct fg_player {
     fg_buffer text;
     fg_explainer explainer;
     fg_buffer because;
-    fg_saying *sayings; /* of each declared name; NULL: nobody listens */
+    fg_saying *sayings;           /* of each declared name; NULL: nobody listens */
+    struct fg_promises *promises; /* NULL: nobody watches */
 
     bool began, stepped;
     bool stopped;    /* the observer has seen enough */

@@ -136,7 +136,9 @@ const fg_number_column *fg_replaying_wanted(fg_replaying *r)
         r->inputs[count++] = *input;
     }
     r->quiet = (fg_quiet){.run = r->player.run, .inputs = r->inputs, .width = count};
-    r->may_leave_out = fg_quiet_start(&r->quiet) && !observer->step && !r->readings->options.row_by_row;
+    if (r->player.promises) r->player.report->busy = "promises are watched";
+    r->may_leave_out =
+        fg_quiet_start(&r->quiet) && !observer->step && !r->player.promises && !r->readings->options.row_by_row;
     return r->wanted;
 }
 

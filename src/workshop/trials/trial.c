@@ -39,6 +39,7 @@ typedef struct trial_run {
     const fg_run *run; /* once it has stepped */
     int64_t t_ms;      /* of the present step */
     fg_coverage *coverage;
+    const fg_trial_observer *observer;
 } trial_run;
 
 static void decide(watcher *w, fg_outcome outcome)
@@ -272,6 +273,8 @@ static void watch(trial_run *r, watcher *w, const fg_run *run)
         if (r->t_ms <= e->from) watch_at(r, w, answer);
         return;
     case FG_EXPECT_AT_END: return; /* in on_end */
+    case FG_EXPECT_CAN_END:
+    case FG_EXPECT_ASSUME: return; /* of promises */
     case FG_EXPECT_FROM: watch_from(r, w, answer); return;
     case FG_EXPECT_ALWAYS:
     case FG_EXPECT_NEVER: watch_always(r, w, run, answer); return;
@@ -403,7 +406,9 @@ static void finish(trial_run *r, watcher *w, int64_t end_ms)
     const fg_expect *e = w->expect;
     if (w->decided) return;
     switch (e->kind) {
-    case FG_EXPECT_AT_END: break;
+    case FG_EXPECT_AT_END:
+    case FG_EXPECT_CAN_END:
+    case FG_EXPECT_ASSUME: break;
     case FG_EXPECT_AT:
         if (end_ms < e->from) undecided(w, end_ms, e->from);
         break;
@@ -453,31 +458,10 @@ static void finish(trial_run *r, watcher *w, int64_t end_ms)
     }
 }
 
-uint32_t fg_expect_line(const fg_program *program, const fg_expect *e)
-{
-    return fg_text_place(program->sources[e->span.source].text, e->span.at).line;
-}
-
-/* As it is written, but in one line: without the word expect, comments, and more than one blank at a place. */
 void fg_expect_text(const fg_program *program, const fg_expect *e, fg_buffer *out)
 {
-    const fg_text text = {program->sources[e->span.source].text.at + e->span.at, e->span.size};
-    bool quoted = false, blank = false;
-    for (size_t i = strlen("expect"); i < text.size; i++) {
-        const char c = text.at[i];
-        const bool begins = strchr(" \t\r\n;{}", text.at[i - 1]) != NULL;
-        if (c == '"') quoted = !quoted;
-        if (c == '#' && !quoted && begins) {
-            while (i < text.size && text.at[i] != '\n') i++;
-            blank = true;
-        } else if (strchr(" \t\r\n", c) && !quoted) {
-            blank = true;
-        } else {
-            if (blank && out->size) fg_buffer_add_c(out, " ");
-            blank = false;
-            fg_buffer_add(out, (fg_text){&text.at[i], 1});
-        }
-    }
+    const uint32_t word = (uint32_t)strlen("expect");
+    fg_buffer_add_written(out, program, (fg_span){e->span.at + word, e->span.size - word, e->span.source});
 }
 
 /* Everything is decided and said before anything is told. False: there was no memory to say it. */
@@ -500,12 +484,19 @@ static void report(trial_run *r, const fg_trial_observer *observer, const fg_rep
         const watcher *w = &r->watchers[i];
         const fg_trial_result result = {.trial = r->trial,
                                         .expect = w->expect,
-                                        .line = fg_expect_line(&r->file->program, w->expect),
+                                        .line = fg_program_line(&r->file->program, w->expect->span),
                                         .expectation = fg_buffer_text(&w->written),
                                         .outcome = w->outcome,
                                         .because = fg_buffer_text(&w->because)};
         if (observer->result) observer->result(observer->context, &result);
     }
+}
+
+static bool on_broken(void *context, const fg_broken *broken)
+{
+    const trial_run *r = context;
+    r->observer->broken(r->observer->context, r->trial, broken);
+    return true;
 }
 
 static fg_status play(trial_run *r, const char *recording, const fg_recording_options *options,
@@ -517,11 +508,13 @@ static fg_status play(trial_run *r, const char *recording, const fg_recording_op
                                        .end = on_end,
                                        .columns = on_columns,
                                        .row = on_row,
+                                       .broken = observer->broken ? on_broken : NULL,
                                        .progress = observer->progress};
     fg_readings readings = {.recording = recording, .scene = fg_scene_find(program, r->trial->readings)};
     fg_replay_report replayed;
     if (options) readings.options = *options;
     r->coverage = observer->coverage;
+    r->observer = observer;
     if (r->coverage) fg_coverage_use(r->coverage, program);
     for (uint32_t i = 0; i < r->trial->expect_count; i++)
         r->watchers[i] = (watcher){.expect = &r->trial->expects[i], .off_by = INT64_MAX, .since = -1};

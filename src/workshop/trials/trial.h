@@ -7,9 +7,6 @@
 
 #include <ficklegate/trials.h>
 
-/* The line on which an expectation stands in its file. */
-uint32_t fg_expect_line(const fg_program *program, const fg_expect *expect);
-
 /* An expectation as it is written, in one line and without the word expect. */
 void fg_expect_text(const fg_program *program, const fg_expect *expect, fg_buffer *out);
 

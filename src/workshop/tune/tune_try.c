@@ -96,7 +96,8 @@ static fg_status begin_attempt(attempt *a, const fg_gate_file *file, const fg_tr
     if (!a->settings) return no_memory(mistake);
     if (count) memcpy(a->settings, file->settings.at, count * sizeof *a->settings);
     a->settings[count] = (fg_setting){fg_text_of(tried->number), fg_text_of(a->value->text)};
-    const fg_status status = fg_gate_file_open(&a->gate, file->path, (fg_settings){a->settings, count + 1}, mistake);
+    const fg_status status =
+        fg_gate_file_open(&a->gate, file->path, (fg_settings){.at = a->settings, .count = count + 1}, mistake);
     if (status == FG_ERROR_GATE && options->refused) options->refused(options->context, a->value->text, &a->gate);
     if (status != FG_OK) return status;
     return fg_trials_run(&a->gate, options->trial_options, options->jobs, &observer, mistake);

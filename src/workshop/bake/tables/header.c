@@ -193,6 +193,7 @@ static void write_header(namer *n)
 bool fg_bake_tables(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source,
                     fg_baked *baked)
 {
+    if (file->program.gate.size.watched) return false;
     baker b = {.file = file,
                .program = &file->program,
                .gate = &file->program.gate,

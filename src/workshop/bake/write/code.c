@@ -360,6 +360,7 @@ const char *fg_bake_code_misfit(const fg_gate_file *file)
 
 bool fg_bake_code(const fg_gate_file *file, const fg_bake_options *options, FILE *header, FILE *source, fg_baked *baked)
 {
+    if (file->program.gate.size.watched) return false;
     baker b = {.file = file,
                .program = &file->program,
                .gate = &file->program.gate,
