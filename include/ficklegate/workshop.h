@@ -16,6 +16,7 @@
 #include <ficklegate/lines.h>
 #include <ficklegate/live.h>
 #include <ficklegate/number_lines.h>
+#include <ficklegate/page.h>
 #include <ficklegate/recordings.h>
 #include <ficklegate/replay.h>
 #include <ficklegate/save.h>

@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: MIT
+// Each expectation, held or not, and what no trial has tried.
+import { el, shown } from "../dom";
+import type { About, Tried } from "../module/types";
+
+export interface TrialEvents {
+  /** The trial's recording is to be looked at, and the line of an expectation. */
+  open(trial: number, line: number): void;
+}
+
+export class Trials {
+  readonly element = el("section", { class: "trials", "aria-label": "Trials" });
+
+  constructor(private readonly events: TrialEvents) {}
+
+  show(about: About, tried: Tried[]): void {
+    const lists = about.trials.map((trial, i) => {
+      const results = tried[i], list = el("ul");
+      for (const result of results?.results ?? []) {
+        const good = result.outcome === "held";
+        list.append(el("li", {}, el("button", { type: "button", class: `result ${good ? "held" : "failed"}`, click: () => this.events.open(i, result.line) },
+          el("span", { class: "outcome" }, result.outcome), el("span", {}, shown(result.expectation.trim())),
+          good ? null : el("small", {}, shown(result.because)))));
+      }
+      return [el("h2", {}, shown(trial.name)), results?.mistake ? el("p", { class: "mistake" }, shown(results.mistake.text)) : list];
+    });
+    const last = tried[tried.length - 1], held = tried.flatMap((one) => one.results ?? []).filter((one) => one.outcome === "held").length;
+    const all = tried.flatMap((one) => one.results ?? []).length;
+    const untried = last?.untried ?? [];
+    this.element.replaceChildren(
+      about.trials.length ? el("p", { class: "sum" }, `${held} of ${all} held`, last?.all ? `; ${last.tried} of ${last.all} situations tried` : "")
+        : el("p", { class: "hint" }, "This gate has no trials yet: trial \"name\" { readings \"file.csv\"; expect CONDITION at 2s }"),
+      ...lists.flat(),
+      ...(untried.length ? [el("h2", {}, "Never tried"), el("ul", { class: "untried" }, ...untried.slice(0, 200).map((one) => el("li", {}, el("b", {}, shown(one.name)), ` ${shown(one.what)}`)))] : []));
+  }
+
+  static summary(tried: Tried[]): string {
+    const all = tried.flatMap((one) => one.results ?? []), bad = all.length - all.filter((one) => one.outcome === "held").length;
+    return all.length ? (bad ? `Trials: ${bad} failed` : `Trials: all ${all.length} held`) : "Trials";
+  }
+}

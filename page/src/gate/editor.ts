@@ -1,0 +1,134 @@
+// SPDX-License-Identifier: MIT
+// The gate's text: painted, with the checker's messages at their place, and numbers that can be dragged sideways.
+import { defaultKeymap, history, historyKeymap, indentWithTab, redo, undo } from "@codemirror/commands";
+import { HighlightStyle, bracketMatching, syntaxHighlighting } from "@codemirror/language";
+import { type Diagnostic, lintGutter, lintKeymap, setDiagnostics } from "@codemirror/lint";
+import { EditorState, Transaction } from "@codemirror/state";
+import { EditorView, drawSelection, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
+import { tags } from "@lezer/highlight";
+import type { Edit, Finding } from "../module/types";
+import { gateLanguage } from "./grammar";
+import { inText } from "./places";
+
+const paint = HighlightStyle.define([
+  { tag: tags.keyword, color: "var(--word)", fontWeight: "600" },
+  { tag: tags.operatorKeyword, color: "var(--join)" },
+  { tag: tags.string, color: "var(--string)" },
+  { tag: tags.number, color: "var(--number)" },
+  { tag: tags.comment, color: "var(--quiet)", fontStyle: "italic" },
+]);
+
+export class Editor {
+  readonly view: EditorView;
+  private states = new Map<string, EditorState>();
+  private path = "";
+
+  constructor(parent: HTMLElement, private readonly changed: (path: string, text: string) => void) {
+    this.view = new EditorView({ parent, state: this.fresh("") });
+    this.view.contentDOM.addEventListener("pointerdown", (event) => this.dragNumber(event));
+  }
+
+  private fresh(text: string): EditorState {
+    return EditorState.create({
+      doc: text,
+      extensions: [
+        lineNumbers(), history(), drawSelection(), bracketMatching(), highlightActiveLine(), gateLanguage,
+        syntaxHighlighting(paint), lintGutter(), EditorView.lineWrapping,
+        keymap.of([...defaultKeymap, ...historyKeymap, ...lintKeymap, indentWithTab]),
+        EditorView.contentAttributes.of({ "aria-label": "The gate's text" }),
+        EditorView.updateListener.of((update) => {
+          if (update.docChanged) this.changed(this.path, update.state.doc.toString());
+        }),
+      ],
+    });
+  }
+
+  /** Shows a file; each has its own history. */
+  show(path: string, text: string): void {
+    if (this.path) this.states.set(this.path, this.view.state);
+    this.path = path;
+    const kept = this.states.get(path);
+    this.view.setState(kept && kept.doc.toString() === text ? kept : this.fresh(text));
+  }
+
+  shown(): string {
+    return this.path;
+  }
+
+  text(): string {
+    return this.view.state.doc.toString();
+  }
+
+  /** Forgets all files: another gate was opened. */
+  forget(): void {
+    this.states.clear();
+    this.path = "";
+  }
+
+  undo(): void {
+    undo(this.view);
+  }
+  redo(): void {
+    redo(this.view);
+  }
+
+  /** `alone`: one step of the history by itself; a drag is one step, however many edits it takes. */
+  change(edits: Edit[], alone: boolean): void {
+    const place = inText(this.text());
+    this.view.dispatch({
+      changes: edits.filter((edit) => edit.file === this.path).map((edit) => ({ from: place(edit.from), to: place(edit.to), insert: edit.text })),
+      annotations: alone ? [] : [Transaction.userEvent.of("move.number")],
+    });
+  }
+
+  /** The place of a line comes into view. */
+  reveal(line: number): void {
+    const { doc } = this.view.state;
+    const at = doc.line(Math.max(1, Math.min(line, doc.lines)));
+    this.view.dispatch({ selection: { anchor: at.from }, effects: EditorView.scrollIntoView(at.from, { y: "center" }) });
+    this.view.focus();
+  }
+
+  mark(findings: Finding[]): void {
+    const place = inText(this.text());
+    const marks = findings.filter((finding) => finding.file === this.path).map((finding): Diagnostic => {
+      const from = place(finding.from);
+      return {
+        from,
+        to: Math.max(from, place(finding.to)),
+        severity: finding.severity === "note" ? "info" : finding.severity,
+        message: finding.instead ? `${finding.what}\n${finding.instead}` : finding.what,
+        actions: finding.fix ? [{ name: "Mend it", apply: () => this.mend(finding) }] : [],
+      };
+    });
+    this.view.dispatch(setDiagnostics(this.view.state, marks));
+  }
+
+  mend(finding: Finding): void {
+    if (finding.fix) this.change([{ file: finding.file, ...finding.fix }], true);
+  }
+
+  /** With Alt held, a number follows the pointer sideways: its last digit counts. */
+  private dragNumber(event: PointerEvent): void {
+    if (!event.altKey) return;
+    const at = this.view.posAtCoords({ x: event.clientX, y: event.clientY });
+    if (at === null) return;
+    const line = this.view.state.doc.lineAt(at);
+    for (const found of line.text.matchAll(/-?\d+(?:\.\d+)?/g)) {
+      const from = line.from + found.index, decimals = found[0].split(".")[1]?.length ?? 0;
+      if (at < from || at > from + found[0].length) continue;
+      event.preventDefault();
+      const begin = Number(found[0]), x = event.clientX;
+      let size = found[0].length;
+      const follow = (moved: PointerEvent): void => {
+        const text = (begin + Math.round((moved.clientX - x) / 4) * 10 ** -decimals).toFixed(decimals);
+        this.view.dispatch({ changes: { from, to: from + size, insert: text }, annotations: Transaction.userEvent.of("move.number") });
+        size = text.length;
+      };
+      const end = (): void => window.removeEventListener("pointermove", follow);
+      window.addEventListener("pointermove", follow);
+      window.addEventListener("pointerup", end, { once: true });
+      return;
+    }
+  }
+}

@@ -1,0 +1,156 @@
+// SPDX-License-Identifier: MIT
+// What the module says, as src/workshop/page/module.h has it.
+
+export interface Mistake {
+  mistake?: { file: string; line: number; text: string };
+}
+
+export interface Edit {
+  file: string;
+  from: number; // bytes
+  to: number;
+  text: string;
+}
+
+export interface Finding {
+  severity: "error" | "warning" | "note";
+  kind: string;
+  file: string;
+  line: number;
+  column: number;
+  from: number;
+  to: number;
+  what: string;
+  instead: string;
+  fix: { from: number; to: number; text: string } | null;
+}
+
+export interface Name {
+  name: string;
+  kind: string;
+  unit: string;
+  decimals: number;
+  labels: string[];
+  read: boolean;
+  output: boolean;
+  answers: boolean;
+  index: number;
+  file: string;
+  from: number;
+  to: number;
+  low: number | null;
+  high: number | null;
+  circle: boolean;
+}
+
+export interface Limit {
+  written: number;
+  name: number;
+  sensor: number;
+  value: number;
+  step: number;
+  file: string;
+  from: number;
+  to: number;
+  number: string | null;
+  moves: boolean;
+  distance: boolean;
+}
+
+export interface Range {
+  name: number;
+  sensor: number;
+  answer: string;
+  low: number | null;
+  high: number | null;
+}
+
+export interface Trial {
+  name: string;
+  readings: string;
+  line: number;
+  scene: boolean;
+}
+
+export interface About {
+  good: true;
+  title: string;
+  every: number;
+  files: string[];
+  findings: Finding[];
+  names: Name[];
+  limits: Limit[];
+  ranges: Range[];
+  trials: Trial[];
+  scenes: string[];
+  promises: number;
+  colours: Record<string, string>;
+}
+
+export interface Refused extends Mistake {
+  good?: false;
+  files?: string[];
+  findings?: Finding[];
+}
+
+export interface Broken {
+  t: number;
+  line: number;
+  file: string;
+  promise: string;
+  row: string;
+  because: string;
+}
+
+export interface Played {
+  rows: number;
+  steps: number;
+  changes: number;
+  length: number;
+  texts: string[];
+  notes: string[];
+  broken: Broken[];
+  /** Of each name: the times of its changes, and which text it went to. */
+  strips: { times: Float64Array; texts: Uint32Array }[];
+  /** Of the steps, in ms, and of each sensor its value at each; null if nobody asked. */
+  times: Float64Array | null;
+  values: Float32Array[] | null;
+}
+
+export interface Reason {
+  t: number;
+  depth: number;
+  decides: boolean;
+  text: string;
+}
+
+export interface TrialResult {
+  line: number;
+  expectation: string;
+  outcome: "held" | "failed" | "never tried" | "undecided";
+  because: string;
+}
+
+export interface Tried extends Mistake {
+  results?: TrialResult[];
+  tried?: number;
+  all?: number;
+  untried?: { name: string; what: string }[];
+}
+
+export interface Now {
+  text: string;
+  value?: number | null;
+  form?: string;
+  percent?: number;
+  number?: number;
+  colour?: number;
+  unsure?: boolean;
+  lines?: string[];
+}
+
+export interface HandNow extends Mistake {
+  t: number;
+  now: (Now | null)[];
+  broken: Broken[];
+}
