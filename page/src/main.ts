@@ -22,9 +22,23 @@ function bytesOf(base64: string): Uint8Array<ArrayBuffer> {
   return Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
 }
 
-async function unpacked(element: string): Promise<ArrayBuffer> {
-  const packed = bytesOf(document.getElementById(element)!.textContent!.trim());
+async function unpacked(base64: string): Promise<ArrayBuffer> {
+  const packed = bytesOf(base64);
   return new Response(new Blob([packed]).stream().pipeThrough(new DecompressionStream("gzip"))).arrayBuffer();
+}
+
+function base64Of(bytes: Uint8Array): string {
+  let text = "";
+  for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
+  return btoa(text);
+}
+
+const HASH = "#gate=";
+
+/** As it fits into an address: gzip, base64 with - and _ (RFC 4648). */
+async function packedText(text: string): Promise<string> {
+  const stream = new Blob([text]).stream().pipeThrough(new CompressionStream("gzip"));
+  return base64Of(new Uint8Array(await new Response(stream).arrayBuffer())).replace(/\+/g, "-").replace(/\//g, "_").replace(/=+$/, "");
 }
 
 class Page {
@@ -36,7 +50,8 @@ class Page {
   private readonly files = el("div", { class: "files", role: "tablist", "aria-label": "Files" });
   private readonly choice = el("select", { "aria-label": "Recording or scene" });
   private readonly title = el("h1", {}, "Fickle Gate");
-  private readonly messages = el("ul", { class: "messages", "aria-label": "Messages of the checker" });
+  private readonly messages = el("ul");
+  private readonly messagesPanel = el("section", { class: "messages", "aria-label": "Messages of the checker" }, this.messages);
   private readonly trialsTab = el("button", { type: "button", role: "tab", id: "tab-trials" }, "Trials");
   private readonly picture: Picture;
   private readonly hand: Hand;
@@ -50,11 +65,11 @@ class Page {
   private quietly = false;
 
   constructor(private readonly client: Client, private packed: Packed) {
-    this.picture = new Picture({ move: (limit, value, done) => this.move(limit, value, done), ask: (name, t) => void this.ask(name, t) });
+    this.picture = new Picture({ move: (limit, value, done) => this.move(limit, value, done), take: (limit) => this.revealLimit(limit), ask: (name, t) => void this.ask(name, t) });
     this.hand = new Hand(client, (state) => this.tellBroken(state.broken));
-    this.trials = new Trials({ open: (trial, line) => this.openTrial(trial, line) });
+    this.trials = new Trials({ open: (trial, line) => this.openTrial(trial, line), edges: () => void this.tryEdges() });
     const host = el("div", { class: "text" });
-    this.editor = new Editor(host, (path, text) => this.edited(path, text));
+    this.editor = new Editor(host, (path, text) => this.edited(path, text), (word) => this.describe(word));
     document.getElementById("page")!.append(this.layout(host));
     this.choice.addEventListener("change", () => this.choose(this.choice.value));
     window.addEventListener("dragover", (event) => event.preventDefault());
@@ -101,7 +116,7 @@ class Page {
     const below: [HTMLElement, HTMLElement][] = [
       [tab("tab-why", "Why"), this.why.element],
       [this.trialsTab, this.trials.element],
-      [tab("tab-messages", "Messages"), this.messages],
+      [tab("tab-messages", "Messages"), this.messagesPanel],
     ];
     const lower = this.tabs("Below the text", below);
     return el("main", {},
@@ -111,12 +126,40 @@ class Page {
         el("button", { type: "button", click: () => this.editor.undo() }, "Undo"),
         el("button", { type: "button", click: () => this.editor.redo() }, "Redo"),
         el("button", { type: "button", click: () => download(this.editor.shown().replace(/^.*\//, ""), this.editor.text()) }, "Save gate"),
+        el("button", { type: "button", class: "plain", click: () => void this.saveChanges() }, "Save changes"),
+        el("button", { type: "button", class: "plain", click: () => void this.link() }, "Link"),
         theme),
       this.broken,
       el("div", { class: "columns" },
         el("div", { class: "left" }, this.files, host, lower, el("div", { class: "lower" }, ...below.map(([, panel]) => panel))),
         el("div", { class: "right" }, this.tabs("Recording or by hand", right), ...right.map(([, panel]) => panel))),
       this.status);
+  }
+
+  private saveChanges(): Promise<void> {
+    return this.inTurn(async () => download("changes.csv", (await this.client.ask("changeTable")).text));
+  }
+
+  /** The gate in the address itself, for somebody else's browser; recordings are too large for that. */
+  private async link(): Promise<void> {
+    const files = Object.fromEntries((this.about?.files ?? [this.packed.gate]).filter((file) => this.client.has(file))
+      .map((file) => [file, base64Of(new TextEncoder().encode(this.client.read(file)))]));
+    location.hash = HASH + await packedText(JSON.stringify({ gate: this.packed.gate, files, recordings: [] }));
+    await navigator.clipboard?.writeText(location.href).catch(() => undefined);
+    this.say("The address of this page holds the gate now; it was copied.");
+  }
+
+  /** What no trial has tried: a recording that goes through every limit tries most of it. */
+  private async tryEdges(): Promise<void> {
+    const path = "/through-every-limit.csv", { text } = await this.client.ask("edges");
+    if (!text) return;
+    this.client.write(path, text);
+    if (!this.packed.recordings.includes(path)) this.packed.recordings.push(path);
+    await this.inTurn(async () => {
+      this.recording = { path, scene: false };
+      this.showChoice();
+      await this.play(true);
+    });
   }
 
   private theme(): void {
@@ -152,6 +195,7 @@ class Page {
     this.editor.show(this.packed.gate, text);
     this.quietly = false;
     await this.inTurn(() => this.openGate(true));
+    if (!this.about) document.getElementById("tab-messages")!.click();
   }
 
   /** Files that were chosen or dropped: a gate takes the place of this one, anything else is a recording. */
@@ -196,6 +240,14 @@ class Page {
     this.files.hidden = own.length < 2;
   }
 
+  /** What a name in the text is: the number line of a rule, else its kind and unit. */
+  private async describe(word: string): Promise<string> {
+    const names = this.about?.names ?? [], i = names.findIndex((name) => name.name === word), name = names[i];
+    if (!name) return "";
+    const { text } = await this.client.ask("line", i, 60);
+    return text.trimEnd() || `${name.kind} ${name.name}${name.unit ? `, in ${name.unit}` : ""}`;
+  }
+
   private showFile(file: string): void {
     if (file !== this.editor.shown()) {
       this.quietly = true;
@@ -222,7 +274,7 @@ class Page {
     this.showChoice();
     if (!whole) return true;
     await this.play(true);
-    this.hand.show(about);
+    this.hand.show(about, this.picture.spans());
     if (first) this.why.hint();
     void this.runTrials();
     return true;
@@ -321,6 +373,12 @@ class Page {
 
   // ---- limits by hand ----
 
+  /** The number that is about to move comes into view. */
+  private revealLimit(limit: Limit): void {
+    this.showFile(limit.file);
+    this.editor.point(limit.from, limit.to);
+  }
+
   /** The newest place counts: while the module works, those in between are left out. */
   private move(limit: Limit, value: number, done: boolean): void {
     this.wanted = { limit, value, done };
@@ -341,7 +399,7 @@ class Page {
     const { edits } = await this.client.ask("move", limit.written, value);
     for (const edit of edits) {
       if (edit.file !== this.editor.shown()) this.showFile(edit.file);
-      this.editor.change([edit], false);
+      this.editor.drag(edit, done);
     }
     const good = await this.openGate(done);
     if (good && !done) await this.play(false);
@@ -374,10 +432,13 @@ async function main(): Promise<void> {
     const note = document.getElementById("lacking")!;
     note.textContent = missing;
     note.hidden = false;
+    document.documentElement.dataset["ready"] = "no";
     return;
   }
-  const packed = JSON.parse(new TextDecoder().decode(await unpacked("files"))) as Packed;
-  const page = new Page(new Client(await unpacked("module")), packed);
+  const own = (id: string): string => document.getElementById(id)!.textContent!.trim();
+  const linked = location.hash.startsWith(HASH) ? location.hash.slice(HASH.length).replace(/-/g, "+").replace(/_/g, "/") : "";
+  const files = await unpacked(linked || own("files")).catch(() => unpacked(own("files"))); // half a link
+  const page = new Page(new Client(await unpacked(own("module"))), JSON.parse(new TextDecoder().decode(files)) as Packed);
   await page.start();
   document.documentElement.dataset["ready"] = "yes";
 }

@@ -21,7 +21,7 @@ static error_t parse(int key, char *argument, struct argp_state *state)
         o->output = argument;
         return 0;
     }
-    if (key == ARGP_KEY_END && !o->common.gate) return 0; /* the example */
+    if (key == ARGP_KEY_END) return 0; /* without a gate it is the example, without a recording it is moved by hand */
     return tool_arguments(key, argument, state, WANTS_GATE | WANTS_RECORDINGS);
 }
 
@@ -91,4 +91,5 @@ const tool_command command_page = {.name = "page",
                                    .argp = &argp,
                                    .options_size = sizeof(page_options),
                                    .forms = 1 << FORM_TEXT,
+                                   .mistakes = true,
                                    .run = run};

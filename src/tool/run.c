@@ -20,6 +20,7 @@ static int run_on_gate(const tool_command *command, void *options)
     int status = command->before ? command->before(options) : EXIT_WELL;
     if (status != EXIT_WELL) return status;
     ((tool_options *)options)->promises = command->promises;
+    ((tool_options *)options)->mistakes = command->mistakes;
     status = tool_open_gate(common, &file);
     if (status == EXIT_WELL) status = command->run(options, &file);
     if (status == EXIT_WELL && common->strict && file.program.warning_count) status = EXIT_HELD_NOT;

@@ -34,6 +34,7 @@ typedef struct tool_options {
     tool_form form;
     bool strict, quiet, verbose;
     bool promises; /* a run is held against them */
+    bool mistakes; /* a gate with mistakes will do */
     const char *gate, *recording;
     const char **recordings; /* all that were named, the first of which is `recording` */
     size_t recording_count;
@@ -85,6 +86,7 @@ struct tool_command {
     unsigned forms;                                      /* that --as may ask for, a sum of 1 << FORM_... */
     bool verbose;                                        /* has more to say with --verbose */
     bool promises;                                       /* says when one is broken */
+    bool mistakes;                                       /* a gate with mistakes will do */
     int (*before)(const void *options);                  /* before the gate is opened; may be NULL; an exit status */
     int (*run)(void *options, const fg_gate_file *file); /* returns the exit status */
     /* Another command that these words ask for, or this one; may be NULL. Takes the word away that says so. */

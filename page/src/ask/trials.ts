@@ -6,6 +6,8 @@ import type { About, Tried } from "../module/types";
 export interface TrialEvents {
   /** The trial's recording is to be looked at, and the line of an expectation. */
   open(trial: number, line: number): void;
+  /** A recording is to be made that goes through every limit. */
+  edges(): void;
 }
 
 export class Trials {
@@ -31,7 +33,8 @@ export class Trials {
       about.trials.length ? el("p", { class: "sum" }, `${held} of ${all} held`, last?.all ? `; ${last.tried} of ${last.all} situations tried` : "")
         : el("p", { class: "hint" }, "This gate has no trials yet: trial \"name\" { readings \"file.csv\"; expect CONDITION at 2s }"),
       ...lists.flat(),
-      ...(untried.length ? [el("h2", {}, "Never tried"), el("ul", { class: "untried" }, ...untried.slice(0, 200).map((one) => el("li", {}, el("b", {}, shown(one.name)), ` ${shown(one.what)}`)))] : []));
+      ...(untried.length ? [el("h2", {}, "Never tried"),
+        el("button", { type: "button", click: () => this.events.edges() }, "Make a recording through every limit"), el("ul", { class: "untried" }, ...untried.slice(0, 200).map((one) => el("li", {}, el("b", {}, shown(one.name)), ` ${shown(one.what)}`)))] : []));
   }
 
   static summary(tried: Tried[]): string {

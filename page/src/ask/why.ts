@@ -15,11 +15,11 @@ export class Why {
   }
 
   show(name: string, t: number, answer: { reasons?: Reason[] } & Mistake): void {
-    const list = el("ul");
+    const list = el("ul"), step = answer.reasons?.[0]?.t ?? t;
     for (const reason of answer.reasons ?? [])
       list.append(el("li", { style: `padding-left:${reason.depth * 1.1}em`, ...(reason.decides ? { class: "decides" } : {}) },
-        shown(reason.text), reason.t === t ? null : el("span", { class: "quiet" }, ` (at ${time(reason.t)})`)));
-    this.element.replaceChildren(el("h2", {}, `Why is ${shown(name)} what it is at ${time(t)}?`),
+        shown(reason.text), reason.t === step ? null : el("span", { class: "quiet" }, ` (at ${time(reason.t)})`)));
+    this.element.replaceChildren(el("h2", {}, `Why is ${shown(name)} what it is at ${time(step)}?`),
       answer.mistake ? el("p", { class: "mistake" }, shown(answer.mistake.text)) : list);
   }
 }

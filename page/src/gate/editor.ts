@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
 // The gate's text: painted, with the checker's messages at their place, and numbers that can be dragged sideways.
-import { defaultKeymap, history, historyKeymap, indentWithTab, redo, undo } from "@codemirror/commands";
+import { defaultKeymap, history, historyKeymap, indentWithTab, isolateHistory, redo, undo } from "@codemirror/commands";
 import { HighlightStyle, bracketMatching, syntaxHighlighting } from "@codemirror/language";
 import { type Diagnostic, lintGutter, lintKeymap, setDiagnostics } from "@codemirror/lint";
 import { EditorState, Transaction } from "@codemirror/state";
-import { EditorView, drawSelection, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
+import { EditorView, drawSelection, highlightActiveLine, hoverTooltip, keymap, lineNumbers } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
 import type { Edit, Finding } from "../module/types";
 import { gateLanguage } from "./grammar";
@@ -22,9 +22,12 @@ export class Editor {
   readonly view: EditorView;
   private states = new Map<string, EditorState>();
   private path = "";
+  private begun: string | null = null; // what the number was before the drag
 
-  constructor(parent: HTMLElement, private readonly changed: (path: string, text: string) => void) {
+  constructor(parent: HTMLElement, private readonly changed: (path: string, text: string) => void,
+    private readonly about: (word: string) => Promise<string>) {
     this.view = new EditorView({ parent, state: this.fresh("") });
+    this.view.scrollDOM.tabIndex = 0; // it scrolls by keys as well
     this.view.contentDOM.addEventListener("pointerdown", (event) => this.dragNumber(event));
   }
 
@@ -35,6 +38,16 @@ export class Editor {
         lineNumbers(), history(), drawSelection(), bracketMatching(), highlightActiveLine(), gateLanguage,
         syntaxHighlighting(paint), lintGutter(), EditorView.lineWrapping,
         keymap.of([...defaultKeymap, ...historyKeymap, ...lintKeymap, indentWithTab]),
+        hoverTooltip(async (view, at) => {
+          const word = view.state.wordAt(at), text = word && await this.about(view.state.sliceDoc(word.from, word.to));
+          if (!text) return null;
+          return { pos: word.from, end: word.to, above: true, create: () => {
+            const dom = document.createElement("pre");
+            dom.className = "numberline";
+            dom.textContent = text;
+            return { dom };
+          } };
+        }),
         EditorView.contentAttributes.of({ "aria-label": "The gate's text" }),
         EditorView.updateListener.of((update) => {
           if (update.docChanged) this.changed(this.path, update.state.doc.toString());
@@ -72,13 +85,18 @@ export class Editor {
     redo(this.view);
   }
 
-  /** `alone`: one step of the history by itself; a drag is one step, however many edits it takes. */
-  change(edits: Edit[], alone: boolean): void {
-    const place = inText(this.text());
-    this.view.dispatch({
-      changes: edits.filter((edit) => edit.file === this.path).map((edit) => ({ from: place(edit.from), to: place(edit.to), insert: edit.text })),
-      annotations: alone ? [] : [Transaction.userEvent.of("move.number")],
-    });
+  /** A number that follows a hand: however many edits a drag takes, undoing it is one step. */
+  drag(edit: Edit, done: boolean): void {
+    const place = inText(this.text()), from = place(edit.from), to = place(edit.to);
+    this.begun ??= this.view.state.sliceDoc(from, to);
+    const begun = this.begun, quietly = Transaction.addToHistory.of(false);
+    if (done) {
+      this.begun = null;
+      this.view.dispatch({ changes: { from, to, insert: begun }, annotations: quietly });
+      this.view.dispatch({ changes: { from, to: from + begun.length, insert: edit.text }, annotations: isolateHistory.of("full") });
+    } else {
+      this.view.dispatch({ changes: { from, to, insert: edit.text }, annotations: quietly });
+    }
   }
 
   /** The place of a line comes into view. */
@@ -87,6 +105,12 @@ export class Editor {
     const at = doc.line(Math.max(1, Math.min(line, doc.lines)));
     this.view.dispatch({ selection: { anchor: at.from }, effects: EditorView.scrollIntoView(at.from, { y: "center" }) });
     this.view.focus();
+  }
+
+  /** Selects what stands between two places in bytes and brings it into view; the focus stays where it is. */
+  point(from: number, to: number): void {
+    const place = inText(this.text()), anchor = place(from);
+    this.view.dispatch({ selection: { anchor, head: place(to) }, effects: EditorView.scrollIntoView(anchor, { y: "center" }) });
   }
 
   mark(findings: Finding[]): void {
@@ -105,7 +129,9 @@ export class Editor {
   }
 
   mend(finding: Finding): void {
-    if (finding.fix) this.change([{ file: finding.file, ...finding.fix }], true);
+    const place = inText(this.text());
+    if (finding.fix && finding.file === this.path)
+      this.view.dispatch({ changes: { from: place(finding.fix.from), to: place(finding.fix.to), insert: finding.fix.text } });
   }
 
   /** With Alt held, a number follows the pointer sideways: its last digit counts. */

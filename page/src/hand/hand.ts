@@ -5,6 +5,7 @@ import { download, el, shown, time } from "../dom";
 import type { Client } from "../module/client";
 import type { About, HandNow, Name } from "../module/types";
 import { Output } from "./outputs";
+import { canSerial, listenTo } from "./serial";
 import { Sound } from "./sound";
 
 const TICK = 50; // ms between two looks
@@ -18,7 +19,9 @@ export class Hand {
   private readonly because = el("p", { class: "because", "aria-live": "polite" }, "Press on an output or an answer to see why.");
   private readonly run = el("button", { type: "button", click: () => this.setRuns(!this.runs) }, "Stop time");
   private readonly sound = new Sound();
+  private readonly board = el("button", { type: "button", click: () => void this.listen() }, "Listen to a board");
   private about: About | null = null;
+  private spans = new Map<number, [number, number]>();
   private shows = new Map<number, { show(now: { text: string }): void }>();
   private runs = true;
   private t = 0;
@@ -34,14 +37,31 @@ export class Hand {
         el("button", { type: "button", click: () => void this.begin() }, "Begin anew"), this.clock,
         el("label", {}, sound, " sound"),
         el("button", { type: "button", class: "plain", click: () => void this.save() }, "Save what was done")),
-      el("div", { class: "hands" }, this.inputs, el("div", { class: "shown" }, this.outputs, this.answers, this.because)));
+      el("div", { class: "hands" }, this.inputs, el("div", { class: "shown" }, this.because, this.outputs, this.answers)));
+    if (canSerial()) this.bar().append(this.board);
   }
 
-  show(about: About): void {
-    const same = this.about && JSON.stringify(this.about.names) === JSON.stringify(about.names);
+  /** `spans`: what each sensor read in the recording, so that its slider reaches there. */
+  show(about: About, spans: Map<number, [number, number]>): void {
+    const before = JSON.stringify([this.about?.names, this.about?.limits.map((limit) => limit.value), [...this.spans]]);
     this.about = about;
-    if (!same) this.build();
+    this.spans = spans;
+    if (before !== JSON.stringify([about.names, about.limits.map((limit) => limit.value), [...spans]])) this.build();
     void this.begin();
+  }
+
+  private bar(): HTMLElement {
+    return this.element.querySelector(".bar")!;
+  }
+
+  /** Lines of a board on a serial port go through the gate; what the hands hold counts more. */
+  private async listen(): Promise<void> {
+    for (const row of this.inputs.querySelectorAll<HTMLElement>("[data-name]")) {
+      row.dataset["value"] = "";
+      await this.hold(Number(row.dataset["name"]));
+    }
+    this.setRuns(true);
+    await listenTo((lines) => this.client.ask("hear", lines, this.t), (text) => (this.because.textContent = text));
   }
 
   setVisible(visible: boolean): void {
@@ -141,7 +161,8 @@ export class Hand {
   }
 
   private slider(name: Name, i: number): HTMLElement {
-    const low = name.low ?? 0, high = name.high ?? 100, step = 10 ** -name.decimals, middle = ((low + high) / 2).toFixed(name.decimals);
+    const span = this.spans.get(i) ?? [Infinity, -Infinity];
+    const low = Math.min(name.low ?? 0, span[0]), high = Math.max(name.high ?? 100, span[1]), step = 10 ** -name.decimals, middle = ((low + high) / 2).toFixed(name.decimals);
     const range = el("input", { type: "range", min: String(low), max: String(high), step: String(step), value: middle, "aria-label": shown(name.name) });
     const value = el("output", { class: "value" }, `${middle} ${shown(name.unit)}`), ticks = el("div", { class: "ticks" });
     const row = el("div", { class: "input", "data-name": String(i), "data-value": middle }, el("b", {}, shown(name.name)),
@@ -168,7 +189,7 @@ export class Hand {
   }
 
   private fault(name: Name, i: number, value: () => string): HTMLElement {
-    const button = el("button", { type: "button", class: "fault", "aria-pressed": "false", "aria-label": `${shown(name.name)} fails` }, "fault");
+    const button = el("button", { type: "button", class: "fault", "aria-pressed": "false", "aria-label": `fault of ${shown(name.name)}` }, "fault");
     button.addEventListener("click", () => {
       const fails = button.getAttribute("aria-pressed") !== "true";
       button.setAttribute("aria-pressed", String(fails));

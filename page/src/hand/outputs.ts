@@ -89,9 +89,10 @@ export class Output {
   private readonly words = el("span", { class: "words" });
   private readonly paint: Painter;
 
-  constructor(private readonly name: Name, ask: () => void) {
+  constructor(name: Name, ask: () => void) {
     const host = el("div", { class: "thing" });
     this.paint = (painters[name.kind] ?? display)(host);
+    this.element.title = `${name.kind}: press to see why`;
     this.element.append(host, el("b", {}, shown(name.name)), this.words);
     this.element.addEventListener("click", ask);
   }
@@ -102,6 +103,5 @@ export class Output {
     this.element.toggleAttribute("data-unsure", now.unsure === true);
     if (this.words.textContent === words) return;
     this.words.textContent = words;
-    this.element.setAttribute("aria-label", `${this.name.kind} ${shown(this.name.name)}: ${words}. Why?`);
   }
 }

@@ -100,14 +100,20 @@ export class Module {
   trial(trial: number): Tried {
     return this.ask("fg_page_trial", trial);
   }
-  scene(scene: number): { text: string } & Mistake {
-    return this.ask("fg_page_scene", scene);
+  edges(): { text: string } & Mistake {
+    return this.ask("fg_page_edges");
+  }
+  changeTable(): { text: string } {
+    return this.ask("fg_page_change_table");
   }
   hand(): Mistake {
     return this.ask("fg_page_hand");
   }
   hold(name: number, value: string): Mistake {
     return this.ask("fg_page_hold", name, value);
+  }
+  hear(lines: string, t: number): Mistake {
+    return this.ask("fg_page_hear", lines, t);
   }
   until(t: number): HandNow {
     return this.ask("fg_page_until", t);

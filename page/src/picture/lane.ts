@@ -7,11 +7,13 @@ import { isDark, labelColour } from "./colours";
 import { type Curve, firstAfter, thinned } from "./thin";
 
 export const AXIS = 52, RIGHT = 10;
-const HEIGHT = 92;
+const HEIGHT = 84, FLAT = 46; // of a sensor with limits, and without
 
 export interface LaneEvents {
   /** A limit is moved by hand; `done`: it was let go. */
   move(limit: Limit, value: number, done: boolean): void;
+  /** A limit was taken hold of. */
+  take(limit: Limit): void;
   zoom(from: number, to: number): void;
   look(t: number | null): void;
 }
@@ -21,8 +23,10 @@ export class Lane {
   private readonly label = el("div", { class: "label" });
   private readonly value = el("span", { class: "value" });
   private plot: uPlot;
+  private readonly height: number;
   private handles: HTMLElement[] = [];
   private curve: Curve | null = null;
+  private faulty: boolean[] = [];
   private low = 0;
   private high = 1;
   private dragging = false;
@@ -31,6 +35,7 @@ export class Lane {
     const name = about.names[sensor]!;
     this.label.append(el("b", {}, shown(name.name)), el("span", { class: "unit" }, name.unit ? ` ${shown(name.unit)}` : ""), this.value);
     const host = el("div", { class: "plot" });
+    this.height = this.limits().length ? HEIGHT : FLAT;
     this.element.append(this.label, host);
     this.plot = new uPlot(this.options(width), [[], []], host);
   }
@@ -39,12 +44,12 @@ export class Lane {
     const ink = (): string => getComputedStyle(document.documentElement).getPropertyValue("--quiet").trim();
     const line = (): string => getComputedStyle(document.documentElement).getPropertyValue("--curve").trim();
     return {
-      width, height: HEIGHT, padding: [6, RIGHT, 4, 0], legend: { show: false },
+      width, height: this.height, padding: [6, RIGHT, 4, 0], legend: { show: false },
       cursor: { y: false, drag: { x: true, y: false, setScale: false }, sync: { key: "picture", scales: ["x", null] }, points: { size: 6 } },
       scales: { x: { time: false }, y: { range: () => [this.low, this.high] } },
       axes: [
         { show: false },
-        { size: AXIS, stroke: ink, font: "11px system-ui, sans-serif", grid: { show: false }, ticks: { size: 4, stroke: ink }, space: 28 },
+        { size: AXIS, stroke: ink, font: "11px system-ui, sans-serif", grid: { show: false }, ticks: { size: 4, stroke: ink }, space: 22 },
       ],
       series: [{}, { stroke: line, width: 1.5, points: { show: false }, spanGaps: false }],
       hooks: {
@@ -84,6 +89,7 @@ export class Lane {
       ctx.fillStyle = isDark() ? "#d6d9dd" : "#3a4048";
       ctx.font = `${10 * devicePixelRatio}px system-ui, sans-serif`;
       ctx.textBaseline = "middle";
+      ctx.textAlign = "left";
       ctx.fillText(shown(range.answer), box.left + 4 * devicePixelRatio, (top + bottom) / 2);
     }
     ctx.restore();
@@ -91,7 +97,7 @@ export class Lane {
 
   /** Faulty stretches are hatched over the whole height. */
   private drawGaps(u: uPlot): void {
-    const [xs, ys] = u.data as [number[], (number | null)[]], { ctx } = u, box = u.bbox;
+    const xs = u.data[0] as number[], { ctx } = u, box = u.bbox;
     ctx.save();
     ctx.beginPath();
     ctx.rect(box.left, box.top, box.width, box.height);
@@ -99,9 +105,9 @@ export class Lane {
     ctx.globalAlpha = 0.35;
     ctx.fillStyle = hatch(ctx);
     for (let i = 0; i < xs.length; i++) {
-      if (ys[i] !== null) continue;
+      if (!this.faulty[i]) continue;
       let end = i;
-      while (end + 1 < xs.length && ys[end + 1] === null) end++;
+      while (end + 1 < xs.length && this.faulty[end + 1]) end++;
       const from = u.valToPos(xs[i]!, "x", true), to = u.valToPos(xs[Math.min(end + 1, xs.length - 1)]!, "x", true);
       ctx.fillRect(from, box.top, Math.max(2, to - from), box.height);
       i = end;
@@ -118,17 +124,22 @@ export class Lane {
   }
 
   private fit(): void {
-    let low = Infinity, high = -Infinity;
-    const take = (value: number): void => {
-      if (value < low) low = value;
-      if (value > high) high = value;
-    };
-    for (const value of this.curve?.values ?? []) if (!Number.isNaN(value)) take(value);
-    for (const limit of this.limits()) take(limit.value);
+    let [low, high] = this.span();
+    for (const limit of this.limits()) [low, high] = [Math.min(low, limit.value), Math.max(high, limit.value)];
     const name = this.about.names[this.sensor]!;
     if (low > high) [low, high] = [name.low ?? 0, name.high ?? 1];
     const room = (high - low || 1) * 0.12;
     [this.low, this.high] = [low - room, high + room];
+  }
+
+  /** The lowest and the highest that was read. */
+  span(): [number, number] {
+    let low = Infinity, high = -Infinity;
+    for (const value of this.curve?.values ?? []) {
+      if (value < low) low = value;
+      if (value > high) high = value;
+    }
+    return [low, high];
   }
 
   setCurve(curve: Curve): void {
@@ -137,10 +148,12 @@ export class Lane {
   }
 
   setView(from: number, to: number, width: number): void {
-    if (width !== this.plot.width) this.plot.setSize({ width, height: HEIGHT });
-    const data = this.curve ? thinned(this.curve, from, to, width - AXIS) : [[], []];
+    if (width !== this.plot.width) this.plot.setSize({ width, height: this.height });
+    const name = this.about.names[this.sensor]!, turn = name.circle ? ((name.high ?? 360) - (name.low ?? 0)) / 2 : Infinity;
+    const { xs, ys, faulty } = thinned(this.curve ?? { times: new Float64Array(), values: new Float32Array() }, from, to, width - AXIS, turn);
+    this.faulty = faulty;
     this.plot.batch(() => {
-      this.plot.setData(data as uPlot.AlignedData, false);
+      this.plot.setData([xs, ys], false);
       this.plot.setScale("x", { min: from / 1000, max: to / 1000 });
       this.plot.setScale("y", { min: this.low, max: this.high });
     });
@@ -182,7 +195,12 @@ export class Lane {
 
   private makeHandle(i: number): HTMLElement {
     const handle = el("div", { class: "limit", role: "slider", tabindex: "0" }, el("span"));
-    const step = (limit: Limit, by: number, done: boolean): void => this.events.move(limit, round(limit.value + by * limit.step, limit.step), done);
+    const step = (limit: Limit, by: number): void => { /* from where it stands by now: keys come faster than answers */
+      const value = round(Number(handle.getAttribute("aria-valuenow")) + by * limit.step, limit.step);
+      handle.setAttribute("aria-valuenow", String(value));
+      handle.style.top = `${this.plot.valToPos(value, "y")}px`;
+      this.events.move(limit, value, true);
+    };
     handle.addEventListener("pointerdown", (event) => {
       const limit = this.limits()[i];
       if (!limit?.moves) return;
@@ -190,6 +208,7 @@ export class Lane {
       event.stopPropagation();
       handle.focus();
       handle.setPointerCapture(event.pointerId);
+      this.events.take(limit);
       this.dragging = true;
       let value = limit.value;
       const follow = (moved: PointerEvent): void => {
@@ -213,7 +232,8 @@ export class Lane {
       const limit = this.limits()[i], way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[event.key];
       if (!limit?.moves || way === undefined) return;
       event.preventDefault();
-      step(limit, way * (event.shiftKey ? 10 : 1), true);
+      this.events.take(limit);
+      step(limit, way * (event.shiftKey ? 10 : 1));
     });
     this.plot.over.append(handle);
     this.handles[i] = handle;

@@ -7,6 +7,7 @@ import { Strip } from "./strip";
 
 export interface PictureEvents {
   move(limit: Limit, value: number, done: boolean): void;
+  take(limit: Limit): void;
   ask(name: number, t: number): void;
 }
 
@@ -16,8 +17,8 @@ export class Picture {
   readonly element = el("section", { class: "picture", "aria-label": "The recording" });
   private readonly axis = el("div", { class: "axis" });
   private readonly whole = el("button", { type: "button", class: "plain", hidden: true, click: () => this.zoom(0, this.length) }, "whole recording");
-  private readonly lanesBox = el("div");
-  private readonly stripsBox = el("div");
+  private readonly lanesBox = el("div", { class: "lanes", tabindex: "0", role: "group", "aria-label": "Sensors" });
+  private readonly stripsBox = el("div", { class: "strips", tabindex: "0", role: "group", "aria-label": "Answers and outputs" });
   private lanes: Lane[] = [];
   private strips: Strip[] = [];
   private length = 1;
@@ -33,7 +34,7 @@ export class Picture {
   }
 
   private width(): number {
-    return Math.max(160, this.element.clientWidth - LABEL - 8);
+    return Math.max(160, this.lanesBox.clientWidth - LABEL - 2);
   }
 
   private wheel(event: WheelEvent): void {
@@ -78,7 +79,7 @@ export class Picture {
     about.names.forEach((name, i) => {
       if (name.kind === "sensor") {
         if (!name.read && !about.ranges.some((range) => range.sensor === i)) return;
-        const lane = new Lane(about, i, { move: this.events.move, zoom: (from, to) => this.zoom(from, to), look: (t) => this.look(t) }, this.width());
+        const lane = new Lane(about, i, { move: this.events.move, take: this.events.take, zoom: (from, to) => this.zoom(from, to), look: (t) => this.look(t) }, this.width());
         this.lanes.push(lane);
         this.lanesBox.append(lane.element);
       } else if (name.answers) {
@@ -100,6 +101,11 @@ export class Picture {
     for (const strip of this.strips) strip.set(about, played);
     for (const lane of this.lanes) lane.setAbout(about, played.values !== null);
     if (played.values) this.layout();
+  }
+
+  /** The lowest and the highest of each sensor, by the number of its name. */
+  spans(): Map<number, [number, number]> {
+    return new Map(this.lanes.map((lane) => [lane.sensor, lane.span()]));
   }
 
   textAt(name: number, t: number): string {

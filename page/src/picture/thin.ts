@@ -6,19 +6,32 @@ export interface Curve {
   values: Float32Array; // not a number: faulty
 }
 
-/** Points between two times, in seconds, with null for gaps. */
-export function thinned(curve: Curve, from: number, to: number, columns: number): [number[], (number | null)[]] {
+/** Points of a curve: seconds, values with null where the line is broken, and whether the sensor is faulty there. */
+export interface Points {
+  xs: number[];
+  ys: (number | null)[];
+  faulty: boolean[];
+}
+
+/** The points between two times. `turn`: a jump larger than this is a way around a circle, where no line is drawn. */
+export function thinned(curve: Curve, from: number, to: number, columns: number, turn: number): Points {
   const { times, values } = curve, first = Math.max(0, firstAfter(times, from) - 1), last = Math.min(times.length, firstAfter(times, to) + 1);
-  const xs: number[] = [], ys: (number | null)[] = [];
+  const xs: number[] = [], ys: (number | null)[] = [], faulty: boolean[] = [];
+  const push = (x: number, y: number | null, bad: boolean): void => {
+    xs.push(x);
+    ys.push(y);
+    faulty.push(bad);
+  };
   const add = (i: number): void => {
-    const value = values[i]!;
-    xs.push(times[i]! / 1000);
-    ys.push(Number.isNaN(value) ? null : value);
+    const value = values[i]!, before = ys[ys.length - 1];
+    if (Number.isNaN(value)) return push(times[i]! / 1000, null, true);
+    if (before !== null && before !== undefined && Math.abs(value - before) > turn) push(times[i]! / 1000, null, false);
+    push(times[i]! / 1000, value, false);
   };
   const each = (last - first) / (2 * columns);
   if (each <= 2) {
     for (let i = first; i < last; i++) add(i);
-    return [xs, ys];
+    return { xs, ys, faulty };
   }
   for (let column = 0; column < 2 * columns; column++) {
     const begin = first + Math.floor(column * each), end = Math.min(last, first + Math.floor((column + 1) * each));
@@ -31,7 +44,7 @@ export function thinned(curve: Curve, from: number, to: number, columns: number)
     }
     for (const i of [...new Set([low, high, gap])].filter((i) => i >= 0).sort((a, b) => a - b)) add(i);
   }
-  return [xs, ys];
+  return { xs, ys, faulty };
 }
 
 /** The first place whose time is later than `t`. */

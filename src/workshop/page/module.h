@@ -80,8 +80,11 @@ const char *fg_page_why(fg_page *page, uint32_t name, double t_ms);
  * [{"name", "what"}]}; the last three are of all trials since the first one was played. */
 const char *fg_page_trial(fg_page *page, uint32_t trial);
 
-/* A scene of the gate as a recording: {"text"}. */
-const char *fg_page_scene(fg_page *page, uint32_t scene);
+/* A recording that goes through every limit, fails each sensor and turns each flag: {"text"}. */
+const char *fg_page_edges(fg_page *page);
+
+/* What changed in the recording that was played last, as CSV: t_ms,name,was,is. {"text"} */
+const char *fg_page_change_table(fg_page *page);
 
 /* ---- by hand ---- */
 
@@ -94,6 +97,8 @@ const char *fg_page_hold(fg_page *page, uint32_t name, const char *value);
 const char *fg_page_until(fg_page *page, double t_ms);
 /* Why a name is what it is now, in one line: {"text"}. */
 const char *fg_page_because(fg_page *page, uint32_t name);
+/* A board says something: lines as `fickle live` reads them. `t_ms`: of the run. {} */
+const char *fg_page_hear(fg_page *page, const char *lines, double t_ms);
 /* What was done by hand, as a recording: {"text"}. */
 const char *fg_page_done(fg_page *page);
 /* The next value worth trying from here: one step below a limit, on it, one step above; `way`: 1 up, -1 down.

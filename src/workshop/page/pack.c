@@ -103,6 +103,7 @@ static void no_memory(pack *p)
 static char *name_in_page(const pack *p, const char *path)
 {
     char *name = NULL;
+    if (!strcmp(path, "-")) path = "standard-input.gate";
     const char *slash = strrchr(path, '/');
     const bool beside = p->folder.size && !strncmp(path, p->folder.at, p->folder.size);
     const char *own = beside || (!p->folder.size && *path != '/') ? path + p->folder.size : slash ? slash + 1 : path;

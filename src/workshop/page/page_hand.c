@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT */
-/* Sensors of a page that are moved by hand, and scenes as recordings. */
+/* Sensors of a page that are moved by hand, or by a board; recordings that are made up. */
 #include "workshop/page/session.h"
 
 #include <ficklegate/scenes.h>
@@ -75,6 +75,14 @@ const char *fg_page_hold(fg_page *page, uint32_t name, const char *value)
     return status == FG_OK ? fg_page_answer(page, json_object()) : fg_page_mistake(page, &mistake);
 }
 
+const char *fg_page_hear(fg_page *page, const char *lines, double t_ms)
+{
+    const fg_mistake nothing = {.text = "nothing is moved by hand"};
+    if (!page->hand.live) return fg_page_mistake(page, &nothing);
+    if (!fg_live_bytes(page->hand.live, lines, strlen(lines), (int64_t)t_ms)) return NULL;
+    return fg_page_answer(page, json_object());
+}
+
 /* ---- what is ---- */
 
 static json_t *lines_of(const fg_page *page, const fg_declared *d)
@@ -144,10 +152,10 @@ const char *fg_page_done(fg_page *page)
     return fg_page_answer(page, json_pack("{s:o}", "text", fg_page_text(fg_buffer_text(&page->hand.done))));
 }
 
-/* ---- scenes ---- */
+/* ---- recordings that are made up ---- */
 
-static bool on_scene_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line,
-                         fg_mistake *mistake)
+static bool on_made_row(void *context, int64_t t_ms, const fg_text *cells, size_t count, uint64_t line,
+                        fg_mistake *mistake)
 {
     (void)t_ms;
     (void)line;
@@ -156,13 +164,13 @@ static bool on_scene_row(void *context, int64_t t_ms, const fg_text *cells, size
     return true;
 }
 
-const char *fg_page_scene(fg_page *page, uint32_t scene)
+const char *fg_page_edges(fg_page *page)
 {
     fg_buffer text = {0};
-    fg_mistake mistake = {.text = "there is no such scene"};
-    const fg_recording_sink sink = {.context = &text, .heading = on_columns, .row = on_scene_row};
-    if (!page->open || scene >= page->file.program.scene_count) return fg_page_mistake(page, &mistake);
-    const fg_status status = fg_scene_read(&page->file.program, &page->file.program.scenes[scene], &sink, &mistake);
+    fg_mistake mistake = {.text = "no gate is open"};
+    const fg_recording_sink sink = {.context = &text, .heading = on_columns, .row = on_made_row};
+    if (!page->open) return fg_page_mistake(page, &mistake);
+    const fg_status status = fg_edges_read(&page->file.program, &sink, &mistake);
     const char *answer = status != FG_OK
                              ? fg_page_mistake(page, &mistake)
                              : fg_page_answer(page, json_pack("{s:o}", "text", fg_page_text(fg_buffer_text(&text))));

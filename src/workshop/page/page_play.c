@@ -202,6 +202,45 @@ const float *fg_page_values(const fg_page *page, uint32_t sensor)
     return sensor < page->played.sensor_count ? page->played.values[sensor] : NULL;
 }
 
+/* A cell of CSV, in quotes where it needs them (RFC 4180). */
+static void add_cell(fg_buffer *out, const char *text)
+{
+    const bool quoted = strpbrk(text, ",\"\r\n") != NULL;
+    if (quoted) fg_buffer_add_c(out, "\"");
+    for (const char *c = text; *c; c++) {
+        if (*c == '"') fg_buffer_add_c(out, "\"");
+        fg_buffer_add(out, (fg_text){c, 1});
+    }
+    if (quoted) fg_buffer_add_c(out, "\"");
+}
+
+const char *fg_page_change_table(fg_page *page)
+{
+    const fg_page_played *played = &page->played;
+    fg_buffer out = {0};
+    const char **was = calloc((size_t)page->file.program.declared_count + 1, sizeof *was);
+    if (!was) return NULL;
+    fg_buffer_add_c(&out, "t_ms,name,was,is\n");
+    for (size_t i = 0; i < played->change_count; i++) {
+        const fg_page_change *c = &played->changes[i];
+        const char *is = json_string_value(json_array_get(played->texts, c->text));
+        fg_buffer_add_number(&out, (int64_t)c->t_ms);
+        fg_buffer_add_c(&out, ",");
+        fg_buffer_add(&out, page->file.program.declared[c->name].name);
+        fg_buffer_add_c(&out, ",");
+        if (was[c->name]) add_cell(&out, was[c->name]);
+        fg_buffer_add_c(&out, ",");
+        add_cell(&out, is);
+        fg_buffer_add_c(&out, "\n");
+        was[c->name] = is;
+    }
+    const char *answer =
+        out.full ? NULL : fg_page_answer(page, json_pack("{s:o}", "text", fg_page_text(fg_buffer_text(&out))));
+    free(was);
+    fg_buffer_free(&out);
+    return answer;
+}
+
 /* ---- why ---- */
 
 static void on_reason(void *context, const fg_reason *reason)
