@@ -20,7 +20,7 @@ quietly() { # what it prints is shown only if it fails
 }
 fickle=${FICKLE:-build/release/fickle} # with FICKLE that one is shown, and nothing is installed or built
 if [ -z "${FICKLE:-}" ]; then
-    quietly scripts/install-packages.sh build
+    quietly scripts/install-packages.sh page
     quietly cmake --preset release
     if [ "${1:-}" = --all ]; then quietly cmake --build --preset release; else quietly cmake --build --preset release --target fickle; fi
 fi
@@ -43,7 +43,9 @@ small() {
     "$fickle" trial small.gate
     printf '\n$ fickle draw small.gate evening.csv -o evening.png\n'
     "$fickle" draw -q small.gate evening.csv -o ../../build/evening.png
-    echo "the picture is build/evening.png"
+    printf '\n$ fickle page small.gate evening.csv -o evening.html\n'
+    "$fickle" page -q small.gate evening.csv -o ../../build/evening.html
+    echo "the picture is build/evening.png; open build/evening.html in a browser, and drag a limit"
     echo "next: docs/first-gate.md, from an empty folder to a tested gate in ten minutes"
 }
 
@@ -57,6 +59,7 @@ whole() {
     show "$fickle" tune examples/beehive/beehive.gate examples/beehive/weighings.csv --label seen
     show "$fickle" draw $harbour/harbour.gate $harbour/spring-tide.csv -o build/harbour.png
     echo "the picture is build/harbour.png"
+    show "$fickle" page $harbour/harbour.gate $harbour/spring-tide.csv -o build/harbour.html
     show "$fickle" bake $harbour/harbour.gate -o build/harbour --force
     show "$(dirname "$fickle")/examples/night_bike"
 }

@@ -39,6 +39,9 @@ if $all; then
     cmake --build build/clang-san | tail -n 1
     ctest --test-dir build/clang-san -j 4 -E test_tool_live --output-on-failure | tail -n 4 # live lines wait for a minute
 
+    say "the page, in a browser"
+    scripts/check-page.sh
+
     say "documents"
     scripts/check-docs.sh
 

@@ -1,18 +1,25 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
-# Installs the Debian packages that a task needs and that are missing: `build`, `test`, `all` (boards and linters too).
+# Installs the Debian packages that a task needs and that are missing: `build`, `page` (with what makes the page for
+# browsers), `test`, `all` (page, boards and linters too).
 set -euo pipefail
 packages="build-essential cmake ninja-build pkg-config libcsv-dev zlib1g-dev libjansson-dev libsqlite3-dev"
 packages+=" libsndfile1-dev libmosquitto-dev libncurses-dev gnuplot-nox fonts-dejavu-core"
+# Node.js may have come another way.
+page="clang lld llvm wasi-libc libclang-rt-14-dev-wasm32"
+command -v node >/dev/null || page+=" nodejs"
+command -v npm >/dev/null || page+=" npm"
 case "${1:-build}" in
 build) ;;
+page) packages+=" $page" ;;
 test) packages+=" check libexpat1-dev mosquitto openssl tmux" ;;
 all)
     packages+=" check libexpat1-dev mosquitto openssl tmux clang libclang-rt-14-dev clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
     packages+=" gcc-arm-none-eabi qemu-system-arm gcovr valgrind doxygen slurm-wlm munge parallel"
+    packages+=" $page chromium"
     ;;
 *)
-    echo "usage: $0 [build|test|all]" >&2
+    echo "usage: $0 [build|page|test|all]" >&2
     exit 2
     ;;
 esac

@@ -17,6 +17,7 @@ export function el<K extends keyof HTMLElementTagNameMap>(tag: K, given: Record<
 
 /** "12.5 s", "3 min 05 s". */
 export function time(ms: number): string {
+  if (ms >= 59950) ms = Math.round(ms / 100) * 100;
   if (ms < 60000) return `${(ms / 1000).toFixed(ms % 1000 ? (ms % 100 ? 3 : 1) : 0)} s`;
   return `${Math.floor(ms / 60000)} min ${((ms % 60000) / 1000).toFixed(ms % 1000 ? 1 : 0).padStart(2, "0")} s`;
 }
