@@ -103,11 +103,29 @@ typedef struct fg_recording_options {
 FG_MUST_CHECK fg_status fg_recording_read(const char *path, const fg_recording_options *options,
                                           const fg_recording_sink *sink, fg_mistake *mistake);
 
+/** A recording that is read once and played often. */
+typedef struct fg_kept_rows fg_kept_rows;
+
+/** Nothing is kept yet. NULL: no memory. */
+fg_kept_rows *fg_kept_rows_start(void);
+/** NULL is fine. */
+void fg_kept_rows_end(fg_kept_rows *kept);
+/** The file has changed: it is read anew the next time. */
+void fg_kept_rows_forget(fg_kept_rows *kept);
+/** Of the recording that is kept; NULL: none is. */
+const char *fg_kept_rows_path(const fg_kept_rows *kept);
+
+/** The same as fg_recording_read, with the same `options` each time. The rows stay in memory, up to 512 MB, and the
+ * next reading of the same path has them from there. */
+FG_MUST_CHECK fg_status fg_kept_rows_read(fg_kept_rows *kept, const char *path, const fg_recording_options *options,
+                                          const fg_recording_sink *sink, fg_mistake *mistake);
+
 /** Where readings come from: a recording, or a scene of the program that plays them. */
 typedef struct fg_readings {
     const char *recording; /**< a path, "-" is standard input; not looked at if there is a scene */
     const fg_scene *scene; /**< NULL: a recording */
     fg_recording_options options;
+    fg_kept_rows *kept;     /**< of a recording that is played again and again; may be NULL */
     int64_t from_ms, to_ms; /**< the part to report, from the first row; to_ms 0: up to the end. What comes before it is
                                played without a word. */
 } fg_readings;

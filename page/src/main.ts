@@ -9,6 +9,7 @@ import { Editor } from "./gate/editor";
 import { Hand } from "./hand/hand";
 import { Client, Trap } from "./module/client";
 import type { About, Broken, Limit, Played, Refused, Tried } from "./module/types";
+import { isDark, readTheme } from "./picture/colours";
 import { Picture } from "./picture/picture";
 
 /** What `fickle page` put into the file. Contents are base64 of the bytes. */
@@ -163,9 +164,14 @@ class Page {
   }
 
   private theme(): void {
-    const root = document.documentElement, dark = getComputedStyle(root).colorScheme.includes("dark");
+    const root = document.documentElement, dark = isDark();
     root.dataset["theme"] = dark ? "light" : "dark";
-    void this.play(true);
+    this.repaint();
+  }
+
+  repaint(): void {
+    readTheme();
+    this.picture.repaint();
   }
 
   /** One thing after the other, so that answers never mix; what goes wrong is told and ends nothing. */
@@ -338,9 +344,14 @@ class Page {
     }
     const result = played as Played, another = this.shownRecording !== path;
     this.shownRecording = path;
-    this.picture.show(about, result, another);
-    this.tellBroken(result.broken);
+    this.showPlayed(about, result, another);
     this.say([`${result.rows} rows, ${(result.length / 1000).toFixed(1)} s, ${result.steps} steps, ${result.changes} changes`, ...result.notes].join(" · "));
+  }
+
+  private showPlayed(about: About, played: Played, another: boolean): void {
+    this.picture.show(about, played, another);
+    performance.mark("drawn");
+    this.tellBroken(played.broken);
   }
 
   private tellBroken(broken: Broken[]): void {
@@ -382,6 +393,7 @@ class Page {
   /** The newest place counts: while the module works, those in between are left out. */
   private move(limit: Limit, value: number, done: boolean): void {
     this.wanted = { limit, value, done };
+    performance.mark("moved");
     if (!this.draining) void this.drain();
   }
 
@@ -396,13 +408,22 @@ class Page {
   }
 
   private async moveTo(limit: Limit, value: number, done: boolean): Promise<void> {
-    const { edits } = await this.client.ask("move", limit.written, value);
+    const { edits, about, played } = await this.client.ask("drag", this.packed.gate, limit.written, value, this.recording.path, this.recording.scene);
     for (const edit of edits) {
       if (edit.file !== this.editor.shown()) this.showFile(edit.file);
       this.editor.drag(edit, done);
     }
-    const good = await this.openGate(done);
-    if (good && !done) await this.play(false);
+    if (done) {
+      await this.openGate(true);
+      return;
+    }
+    if (!about.good) {
+      this.tellFindings(about);
+      return;
+    }
+    this.about = about;
+    if (played && !("mistake" in played && played.mistake)) this.showPlayed(about, played as Played, false);
+    else this.picture.setAbout(about);
   }
 
   private async ask(name: number, t: number): Promise<void> {
@@ -435,10 +456,12 @@ async function main(): Promise<void> {
     document.documentElement.dataset["ready"] = "no";
     return;
   }
+  readTheme();
   const own = (id: string): string => document.getElementById(id)!.textContent!.trim();
   const linked = location.hash.startsWith(HASH) ? location.hash.slice(HASH.length).replace(/-/g, "+").replace(/_/g, "/") : "";
   const files = await unpacked(linked || own("files")).catch(() => unpacked(own("files"))); // half a link
   const page = new Page(new Client(await unpacked(own("module"))), JSON.parse(new TextDecoder().decode(files)) as Packed);
+  matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () => page.repaint());
   await page.start();
   document.documentElement.dataset["ready"] = "yes";
 }

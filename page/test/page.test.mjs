@@ -3,7 +3,7 @@
 import assert from "node:assert/strict";
 import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { after, before, test } from "node:test";
+import { after, before, describe, test } from "node:test";
 import { close, example, folder, open, replayed, run, saved, savedChanges, savedGate, start, stop } from "./browser.mjs";
 
 const harbour = example("harbour/harbour.gate"), tide = example("harbour/spring-tide.csv");
@@ -27,6 +27,7 @@ async function gateOf(page, name) {
   return write(name, await savedGate(page));
 }
 
+describe("the page", { concurrency: 2 }, () => {
 test("every answer over the whole harbour recording is that of the tool", async () => {
   const page = await open([harbour, tide]);
   assert.equal(await page.locator("h1").textContent(), "Pebble Quay");
@@ -282,4 +283,5 @@ test("an old browser is told what it lacks", async () => {
   const page = await open([box], { before: () => delete window.DecompressionStream });
   assert.match(await page.locator("#lacking").textContent(), /lacks DecompressionStream/);
   await close(page);
+});
 });

@@ -184,6 +184,19 @@ static void show_difference(const told *a, const told *b)
             b->report.faulty_steps, a->report.overlooked, b->report.overlooked, a->mistake.text, b->mistake.text);
 }
 
+/* Kept in memory: read, from memory, and again where somebody wanted it all as cells meanwhile. */
+static bool same_kept(const fg_program *p, fg_readings readings, const told *wanted, told *got)
+{
+    static const bool by_cells[] = {false, false, true, true, false};
+    bool good = (readings.kept = fg_kept_rows_start()) != NULL;
+    for (size_t i = 0; i < sizeof by_cells / sizeof *by_cells && good; i++) {
+        play(p, readings, (fg_recording_options){.by_cells = by_cells[i]}, got);
+        good = same(wanted, got);
+    }
+    fg_kept_rows_end(readings.kept);
+    return good;
+}
+
 int main(int argc, char **argv)
 {
     static const size_t sizes[] = {1, 2, 7, 64, 0};
@@ -212,6 +225,11 @@ int main(int argc, char **argv)
             show_difference(&wanted, &got);
             return 1;
         }
+    if (!same_kept(&file.program, readings, &wanted, &got)) {
+        fprintf(stderr, "%s %s differs where it is kept\n", argv[1], readings.recording);
+        show_difference(&wanted, &got);
+        return 1;
+    }
     printf("same %" PRIu64 " steps %" PRIu64 " changes %" PRIu64 " left out\n", wanted.report.steps,
            wanted.report.changes, left_out);
     if (argc == 3) remove(path);

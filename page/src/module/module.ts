@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 // The module's calls with texts and arrays instead of addresses. Nothing is worked out here.
-import type { About, Edit, HandNow, Mistake, Played, Reason, Refused, Tried } from "./types";
+import type { About, Dragged, Edit, HandNow, Mistake, Played, Reason, Refused, Tried } from "./types";
 import { Folder } from "./wasi";
 
 type Calls = Record<string, (...given: (number | bigint)[]) => number> & { memory: WebAssembly.Memory };
@@ -30,6 +30,13 @@ export class Module {
 
   /** Calls with texts handed in as UTF-8 that ends in NUL, and reads the JSON that comes back. */
   private ask<T>(name: string, ...given: (number | string)[]): T {
+    const at = this.call(name, ...given);
+    if (!at) throw new Error("there is not enough memory");
+    const all = this.bytes();
+    return JSON.parse(new TextDecoder().decode(all.subarray(at, all.indexOf(0, at)))) as T;
+  }
+
+  private call(name: string, ...given: (number | string)[]): number {
     const taken: number[] = [];
     const numbers = given.map((value) => {
       if (typeof value === "number") return value;
@@ -43,9 +50,7 @@ export class Module {
     });
     const at = this.calls[name]!(this.page, ...numbers);
     for (const memory of taken) this.calls["fg_page_give_back"]!(memory);
-    if (!at) throw new Error("there is not enough memory");
-    const all = this.bytes();
-    return JSON.parse(new TextDecoder().decode(all.subarray(at, all.indexOf(0, at)))) as T;
+    return at;
   }
 
   open(path: string): About | Refused {
@@ -129,7 +134,25 @@ export class Module {
   }
   write(path: string, data: Uint8Array | string): void {
     this.folder.write(path, typeof data === "string" ? new TextEncoder().encode(data) : data);
+    this.call("fg_page_written", path);
   }
+
+  /** A limit at another place: the text with it, the gate and its answers, all in one go. */
+  drag(gate: string, limit: number, value: number, recording: string, scene: boolean): Dragged {
+    const { edits } = this.move(limit, value);
+    for (const edit of edits) this.write(edit.file, edited(this.folder.read(edit.file), edit));
+    const about = this.open(gate);
+    return { edits, about, played: about.good ? this.play(recording, scene, false) : null };
+  }
+}
+
+/** The bytes with an edit made. */
+function edited(before: Uint8Array, edit: Edit): Uint8Array {
+  const text = new TextEncoder().encode(edit.text), after = new Uint8Array(before.length - (edit.to - edit.from) + text.length);
+  after.set(before.subarray(0, edit.from));
+  after.set(text, edit.from);
+  after.set(before.subarray(edit.to), edit.from + text.length);
+  return after;
 }
 
 /** What the page may ask the module to do. */

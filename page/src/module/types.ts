@@ -154,3 +154,9 @@ export interface HandNow extends Mistake {
   now: (Now | null)[];
   broken: Broken[];
 }
+
+export interface Dragged {
+  edits: Edit[];
+  about: About | Refused;
+  played: Played | Mistake | null;
+}

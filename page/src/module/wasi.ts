@@ -36,6 +36,10 @@ export class Folder {
     this.files.set(plainPath(path), data);
   }
 
+  read(path: string): Uint8Array {
+    return this.files.get(plainPath(path)) ?? new Uint8Array();
+  }
+
   private view(): DataView {
     return new DataView(this.memory.buffer);
   }

@@ -5,9 +5,17 @@ import type { Name } from "../module/types";
 const labels = ["#2f6f8f", "#d9a441", "#7a9e5b", "#a34f5e", "#5d5a9b", "#c47a3d", "#4f9d94", "#8c6d8a"];
 const dark = ["#5aa5c7", "#e3b965", "#9cc27b", "#cf7f8d", "#918ed6", "#dd9a63", "#77c4ba", "#b594b3"];
 
+/** The theme's colours, asked for once: to ask the style sheet at each stroke would be slow. */
+export const theme = { dark: false, ink: "#000", quiet: "#000", curve: "#000" };
+
+export function readTheme(): void {
+  const root = document.documentElement, style = getComputedStyle(root), chosen = root.dataset["theme"];
+  theme.dark = chosen ? chosen === "dark" : matchMedia("(prefers-color-scheme: dark)").matches;
+  for (const name of ["ink", "quiet", "curve"] as const) theme[name] = style.getPropertyValue(`--${name}`).trim();
+}
+
 export function isDark(): boolean {
-  const chosen = document.documentElement.dataset["theme"];
-  return chosen ? chosen === "dark" : matchMedia("(prefers-color-scheme: dark)").matches;
+  return theme.dark;
 }
 
 export function labelColour(name: Name, answer: string): string {

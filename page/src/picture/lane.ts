@@ -3,7 +3,7 @@
 import uPlot from "uplot";
 import { el, shown } from "../dom";
 import type { About, Limit } from "../module/types";
-import { isDark, labelColour } from "./colours";
+import { isDark, labelColour, theme } from "./colours";
 import { type Curve, firstAfter, thinned } from "./thin";
 
 export const AXIS = 52, RIGHT = 10;
@@ -27,6 +27,7 @@ export class Lane {
   private handles: HTMLElement[] = [];
   private curve: Curve | null = null;
   private faulty: boolean[] = [];
+  private drawn = "";
   private low = 0;
   private high = 1;
   private dragging = false;
@@ -41,8 +42,7 @@ export class Lane {
   }
 
   private options(width: number): uPlot.Options {
-    const ink = (): string => getComputedStyle(document.documentElement).getPropertyValue("--quiet").trim();
-    const line = (): string => getComputedStyle(document.documentElement).getPropertyValue("--curve").trim();
+    const ink = (): string => theme.quiet, line = (): string => theme.curve;
     return {
       width, height: this.height, padding: [6, RIGHT, 4, 0], legend: { show: false },
       cursor: { y: false, drag: { x: true, y: false, setScale: false }, sync: { key: "picture", scales: ["x", null] }, points: { size: 6 } },
@@ -119,7 +119,14 @@ export class Lane {
   setAbout(about: About, fit: boolean): void {
     this.about = about;
     if (fit && !this.dragging) this.fit();
+    const ours = JSON.stringify([this.limits(), about.ranges.filter((range) => range.sensor === this.sensor)]);
+    if (ours === this.drawn && !fit) return; /* another lane's limit moves */
+    this.drawn = ours;
     this.placeHandles();
+    this.plot.redraw(false, true);
+  }
+
+  repaint(): void {
     this.plot.redraw(false, true);
   }
 

@@ -103,6 +103,12 @@ export class Picture {
     if (played.values) this.layout();
   }
 
+  /** The gate has changed, and there is nothing to play. */
+  setAbout(about: About): void {
+    this.build(about);
+    for (const lane of this.lanes) lane.setAbout(about, false);
+  }
+
   /** The lowest and the highest of each sensor, by the number of its name. */
   spans(): Map<number, [number, number]> {
     return new Map(this.lanes.map((lane) => [lane.sensor, lane.span()]));
@@ -110,6 +116,12 @@ export class Picture {
 
   textAt(name: number, t: number): string {
     return this.strips.find((strip) => strip.name === name)?.textAt(t) ?? "";
+  }
+
+  /** In the colours of another theme. */
+  repaint(): void {
+    for (const lane of this.lanes) lane.repaint();
+    for (const strip of this.strips) strip.repaint();
   }
 
   layout(): void {

@@ -2,7 +2,7 @@
 // What one name was over time, as a strip; pressing it asks why.
 import { el, shown } from "../dom";
 import type { About, Played } from "../module/types";
-import { fillOf } from "./colours";
+import { fillOf, theme } from "./colours";
 import { AXIS, RIGHT, hatch } from "./lane";
 import { firstAfter } from "./thin";
 
@@ -27,6 +27,7 @@ export class Strip {
     this.press.addEventListener("pointerleave", () => look(null));
   }
 
+  private drawnWidth = 0;
   private looked: number | null = null;
 
   /** Without a pointer it is about the moment that is looked at, or the last change. */
@@ -40,10 +41,13 @@ export class Strip {
   }
 
   set(about: About, played: Played): void {
+    const data = played.strips[this.name]!, before = this.data, were = this.texts;
     this.about = about;
-    this.data = played.strips[this.name]!;
+    this.data = data;
     this.texts = played.texts;
-    this.draw();
+    const same = before.times.length === data.times.length &&
+      before.times.every((t, i) => t === data.times[i] && were[before.texts[i]!] === played.texts[data.texts[i]!]);
+    if (!same) this.draw();
   }
 
   setView(from: number, to: number, width: number): void {
@@ -64,17 +68,25 @@ export class Strip {
     if (t !== null) this.mark.style.left = `${((t - this.view.from) / (this.view.to - this.view.from)) * 100}%`;
   }
 
+  repaint(): void {
+    this.draw();
+  }
+
   private draw(): void {
     const { from, to, width } = this.view, ratio = devicePixelRatio, ctx = this.canvas.getContext("2d")!;
     const name = this.about.names[this.name]!, { times, texts } = this.data;
-    this.canvas.width = width * ratio;
-    this.canvas.height = HEIGHT * ratio;
-    this.canvas.style.width = `${width}px`;
-    this.canvas.style.height = `${HEIGHT}px`;
-    ctx.scale(ratio, ratio);
+    if (this.drawnWidth !== width * ratio) {
+      this.drawnWidth = width * ratio;
+      this.canvas.width = width * ratio;
+      this.canvas.height = HEIGHT * ratio;
+      this.canvas.style.width = `${width}px`;
+      this.canvas.style.height = `${HEIGHT}px`;
+    }
+    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+    ctx.clearRect(0, 0, width, HEIGHT);
     ctx.font = "11px system-ui, sans-serif";
     ctx.textBaseline = "middle";
-    const ink = getComputedStyle(document.documentElement).getPropertyValue("--ink").trim();
+    const { ink } = theme;
     const place = (t: number): number => ((t - from) / (to - from)) * width;
     for (let i = Math.max(0, firstAfter(times, from) - 1); i < times.length && times[i]! <= to; i++) {
       const text = this.texts[texts[i]!]!, fill = fillOf(name, text, this.about.colours);

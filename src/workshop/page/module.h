@@ -27,6 +27,9 @@ void fg_page_end(fg_page *page);
 void *fg_page_take(size_t size);
 void fg_page_give_back(void *memory);
 
+/* A file has changed. */
+void fg_page_written(fg_page *page, const char *path);
+
 /* ---- the gate ---- */
 
 /* Compiles a gate file and all it includes. {"good", "title", "every", "files": [name], "findings": [{"severity",

@@ -8,7 +8,14 @@
 #include <stdlib.h>
 #include <string.h>
 
-fg_page *fg_page_start(void) { return calloc(1, sizeof(fg_page)); }
+fg_page *fg_page_start(void)
+{
+    fg_page *page = calloc(1, sizeof *page);
+    if (page) page->kept = fg_kept_rows_start();
+    if (page && page->kept) return page;
+    free(page);
+    return NULL;
+}
 
 static void close_gate(fg_page *page)
 {
@@ -18,19 +25,26 @@ static void close_gate(fg_page *page)
     fg_watch_end(page->watch);
     free(page->recording);
     if (page->open) fg_gate_file_close(&page->file);
-    *page = (fg_page){.answer = page->answer};
+    *page = (fg_page){.answer = page->answer, .kept = page->kept};
 }
 
 void fg_page_end(fg_page *page)
 {
     if (!page) return;
     close_gate(page);
+    fg_kept_rows_end(page->kept);
     free(page->answer);
     free(page);
 }
 
 void *fg_page_take(size_t size) { return malloc(size ? size : 1); }
 void fg_page_give_back(void *memory) { free(memory); }
+
+void fg_page_written(fg_page *page, const char *path)
+{
+    const char *kept = fg_kept_rows_path(page->kept);
+    if (kept && !strcmp(kept, path)) fg_kept_rows_forget(page->kept);
+}
 
 /* ---- JSON ---- */
 

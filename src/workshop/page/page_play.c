@@ -154,7 +154,7 @@ static bool begin(playing *p, unsigned how)
 /* The readings that are named, or a scene. False: there is no such scene. */
 static bool readings_of(const fg_page *page, fg_readings *readings)
 {
-    *readings = (fg_readings){.recording = page->recording};
+    *readings = (fg_readings){.recording = page->recording, .kept = page->kept};
     if (!page->of_scene) return true;
     readings->scene = fg_scene_find(&page->file.program, fg_text_of(page->recording));
     return readings->scene != NULL;

@@ -37,6 +37,7 @@ struct fg_page {
     char *recording; /* the one played last; NULL: none */
     bool of_scene;
     fg_coverage *coverage;
+    fg_kept_rows *kept; /* of `recording` */
     fg_page_moved hand;
 };
 

@@ -83,7 +83,9 @@ static fg_status read_all(group *g, const fg_readings *readings, fg_mistake *mis
     bool stopped = false;
     if (!options.only.size) options.only = fg_player_only(p);
     fg_status status = readings->scene ? fg_scene_read(p->program, readings->scene, &sink, mistake)
-                                       : fg_recording_read(readings->recording, &options, &sink, mistake);
+                       : readings->kept
+                           ? fg_kept_rows_read(readings->kept, readings->recording, &options, &sink, mistake)
+                           : fg_recording_read(readings->recording, &options, &sink, mistake);
     if (status == FG_OK && !p->began)
         status = fg_mistake_set(mistake, FG_ERROR_RECORDING, readings->recording, 0, "has a heading but no rows");
     for (size_t i = 0; i < g->count; i++) {
