@@ -39,7 +39,7 @@ src/workshop/why|$hosted|$public|workshop/(base|explain)/[a-z_]+\.h
 src/workshop/trials|$hosted|$public|workshop/(base|explain)/[a-z_]+\.h
 src/workshop/tune|$hosted|$public|workshop/(base|recordings|replay)/[a-z_]+\.h
 src/workshop/draw|$hosted|$public|workshop/(base|tune)/[a-z_]+\.h
-src/workshop/page|$hosted|$public|workshop/(base|page)/[a-z_]+\.h
+src/workshop/page|$hosted|$public|workshop/(base|page|tune)/[a-z_]+\.h
 src/workshop/bake|$hosted|$public|workshop/(base|bake(/[a-z]+)?)/[a-z_]+\.h|baked_parts\.inc
 src/workshop/bake/plan|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/names\.h
 src/workshop/bake/expression|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/(plan/[a-z]+|names)\.h

@@ -2,6 +2,7 @@
 // The page: what belongs together, and in which order things are asked of the module.
 import "uplot/dist/uPlot.min.css";
 import "./style.css";
+import { Labels } from "./ask/labels";
 import { Trials } from "./ask/trials";
 import { Why } from "./ask/why";
 import { download, el, shown } from "./dom";
@@ -58,6 +59,7 @@ class Page {
   private readonly hand: Hand;
   private readonly why = new Why();
   private readonly trials: Trials;
+  private readonly labels: Labels;
   private readonly editor: Editor;
   private work: Promise<void> = Promise.resolve();
   private wanted: { limit: Limit; value: number; done: boolean } | null = null;
@@ -69,6 +71,11 @@ class Page {
     this.picture = new Picture({ move: (limit, value, done) => this.move(limit, value, done), take: (limit) => this.revealLimit(limit), ask: (name, t) => void this.ask(name, t) });
     this.hand = new Hand(client, (state) => this.tellBroken(state.broken));
     this.trials = new Trials({ open: (trial, line) => this.openTrial(trial, line), edges: () => void this.tryEdges() });
+    this.labels = new Labels({
+      ask: (name, column) => this.client.ask("labels", name, this.recording.path, column),
+      move: (limit, value, done) => this.move(limit, value, done),
+      take: (edits) => this.editor.change(edits),
+    });
     const host = el("div", { class: "text" });
     this.editor = new Editor(host, (path, text) => this.edited(path, text), (word) => this.describe(word));
     document.getElementById("page")!.append(this.layout(host));
@@ -113,6 +120,7 @@ class Page {
     const right: [HTMLElement, HTMLElement, ((on: boolean) => void)?][] = [
       [tab("tab-recording", "Recording"), this.picture.element, (on) => on && this.picture.layout()],
       [tab("tab-hand", "By hand"), this.hand.element, (on) => this.hand.setVisible(on)],
+      [tab("tab-labels", "Labels"), this.labels.element],
     ];
     const below: [HTMLElement, HTMLElement][] = [
       [tab("tab-why", "Why"), this.why.element],
@@ -352,6 +360,7 @@ class Page {
     this.picture.show(about, played, another);
     performance.mark("drawn");
     this.tellBroken(played.broken);
+    if (played.values) this.labels.show(about, this.recording.scene ? [] : played.columns);
   }
 
   private tellBroken(broken: Broken[]): void {

@@ -97,7 +97,7 @@ test("each slider goes through every limit, and what was done replays to the sam
       if (now === last) break;
       last = now;
       stops.set(name, [...(stops.get(name) ?? []), now]);
-      for (let k = 0; k < 3; k++) await step.click();
+      await step.click();
       await slider.focus();
       await page.keyboard.press("PageUp");
       await page.waitForTimeout(30);
@@ -145,6 +145,25 @@ test("pressing a strip asks why", async () => {
   await close(page);
 });
 
+test("the best limits for labelled readings are those of the tool", async () => {
+  const hive = write("hive.gate", readFileSync(example("beehive/beehive.gate"), "utf8")), weighings = example("beehive/weighings.csv");
+  write("season.csv", readFileSync(example("beehive/season.csv"), "utf8"));
+  const page = await open([hive, weighings]);
+  await page.locator("#tab-labels").click();
+  await page.getByText("480 labelled readings: 87 on the wrong side now, 0 with the best limits.").waitFor();
+  await page.getByRole("button", { name: "Take the best limits" }).click();
+  await page.waitForFunction(() => /all \d+ held/.test(document.querySelector("#tab-trials").textContent));
+  run("tune", hive, weighings, "--label", "seen", "--write");
+  assert.equal(await savedGate(page), readFileSync(hive, "utf8"));
+  const handle = page.locator(".now").first(), at = await handle.boundingBox();
+  await page.mouse.move(at.x + 7, at.y + 60);
+  await page.mouse.down();
+  for (let i = 1; i <= 5; i++) await page.mouse.move(at.x + 7 - i * 12, at.y + 60);
+  await page.mouse.up();
+  await page.waitForFunction(() => document.querySelector("#tab-trials").classList.contains("bad"));
+  await close(page);
+});
+
 test("a mistake is marked, and its mend mends it", async () => {
   const page = await open([write("mend.gate", "sensor depth { unit cm }\nthreshold deep from depth { greater than 5 }\n")]);
   await page.waitForSelector(".error .mend");
@@ -160,7 +179,7 @@ test("what is saved opens again, and a recording can be dropped in", async () =>
   const gate = write("again.gate", await savedGate(page)), changes = await savedChanges(page);
   const other = await open([]);
   await other.locator("input[type=file]").setInputFiles([gate, evening]);
-  await other.waitForFunction(() => document.querySelector("select").value === "/evening.csv");
+  await other.waitForFunction(() => document.querySelector(".choice select").value === "/evening.csv");
   await other.waitForFunction(() => /rows/.test(document.querySelector(".status").textContent));
   assert.equal(await savedChanges(other), changes);
   await close(other);
@@ -199,7 +218,7 @@ test("what is no gate and no recording is told, and the page goes on", async () 
   const page = await open([box, evening]);
   await page.locator("input[type=file]").setInputFiles([write("torn.csv", "t_ms,box,door\n0,21,0\n1000\n")]);
   await page.waitForFunction(() => /torn\.csv, line 3/.test(document.querySelector(".status").textContent));
-  await page.locator("select").selectOption("/evening.csv");
+  await page.locator(".choice select").selectOption("/evening.csv");
   await page.waitForFunction(() => /rows/.test(document.querySelector(".status").textContent));
   await page.locator("input[type=file]").setInputFiles([{ name: "noise.gate", mimeType: "text/plain", buffer: Buffer.from([0xff, 0xfe, 0, 1, 2]) }]);
   await page.waitForFunction(() => document.querySelector(".status").classList.contains("bad"));
@@ -257,7 +276,7 @@ for (const theme of ["light", "dark"]) {
     await settled(page);
     const axe = readFileSync(new URL("../node_modules/axe-core/axe.min.js", import.meta.url), "utf8");
     await page.evaluate(axe);
-    for (const tab of ["#tab-why", "#tab-trials", "#tab-messages", "#tab-hand"]) {
+    for (const tab of ["#tab-why", "#tab-trials", "#tab-messages", "#tab-hand", "#tab-labels"]) {
       await page.locator(tab).click();
       const { violations } = await page.evaluate(() => axe.run());
       assert.deepEqual(violations.map((one) => `${tab} ${one.id}: ${one.nodes.slice(0, 3).map((node) => node.html.slice(0, 160)).join(" | ")}`), []);

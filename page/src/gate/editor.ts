@@ -128,6 +128,14 @@ export class Editor {
     this.view.dispatch(setDiagnostics(this.view.state, marks));
   }
 
+  /** Several numbers of this file at once. */
+  change(edits: Edit[]): void {
+    const place = inText(this.text());
+    this.view.dispatch({
+      changes: edits.filter((edit) => edit.file === this.path).map((edit) => ({ from: place(edit.from), to: place(edit.to), insert: edit.text })),
+    });
+  }
+
   mend(finding: Finding): void {
     const place = inText(this.text());
     if (finding.fix && finding.file === this.path)

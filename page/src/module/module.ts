@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 // The module's calls with texts and arrays instead of addresses. Nothing is worked out here.
-import type { About, Dragged, Edit, HandNow, Mistake, Played, Reason, Refused, Tried } from "./types";
+import type { About, Dragged, Edit, HandNow, Labelled, Mistake, Played, Reason, Refused, Tried } from "./types";
 import { Folder } from "./wasi";
 
 type Calls = Record<string, (...given: (number | bigint)[]) => number> & { memory: WebAssembly.Memory };
@@ -110,6 +110,9 @@ export class Module {
   }
   changeTable(): { text: string } {
     return this.ask("fg_page_change_table");
+  }
+  labels(name: number, recording: string, column: string): Labelled {
+    return this.ask("fg_page_labels", name, recording, column);
   }
   hand(): Mistake {
     return this.ask("fg_page_hand");

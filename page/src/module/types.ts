@@ -107,6 +107,7 @@ export interface Played {
   steps: number;
   changes: number;
   length: number;
+  columns: string[];
   texts: string[];
   notes: string[];
   broken: Broken[];
@@ -159,4 +160,29 @@ export interface Dragged {
   edits: Edit[];
   about: About | Refused;
   played: Played | Mistake | null;
+}
+
+export interface Cut {
+  below: string;
+  above: string;
+  tuned: boolean;
+  now: number;
+  halfway: number;
+  best: number;
+  wrong_now: number;
+  wrong_halfway: number;
+  wrong_best: number;
+  because: string;
+}
+
+export interface Labelled extends Mistake {
+  labels?: { label: string; readings: number; lowest: number; median: number; highest: number; counts: number[] }[];
+  from: number;
+  wide: number;
+  cuts: Cut[];
+  edits: Edit[];
+  readings: number;
+  wrong_now: number;
+  wrong_best: number;
+  margin: number;
 }

@@ -57,7 +57,7 @@ enum {
     FG_PAGE_SCENE = 2   /* `recording` names a scene of the gate */
 };
 
-/* Plays a recording through the gate that is open. {"rows", "steps", "changes", "length", "texts": [text], "notes":
+/* Plays a recording through the gate that is open. {"rows", "steps", "changes", "length", "columns": [text], "texts": [text], "notes":
  * [text], "broken": [{"t", "line", "file", "promise", "row", "because"}]}. */
 const char *fg_page_play(fg_page *page, const char *recording, unsigned how);
 
@@ -88,6 +88,12 @@ const char *fg_page_edges(fg_page *page);
 
 /* What changed in the recording that was played last, as CSV: t_ms,name,was,is. {"text"} */
 const char *fg_page_change_table(fg_page *page);
+
+/* Readings with a true label in `column` of a recording, and a rule: {"labels": [{"label", "readings", "lowest",
+ * "median", "highest", "counts": readings in each bin}], "from": where the first bin begins, "wide": how wide each is,
+ * "cuts": [{"below", "above", "tuned", "now", "halfway", "best", "wrong_now", "wrong_halfway", "wrong_best",
+ * "because"}], "edits": those that make all of them the best, "readings", "wrong_now", "wrong_best", "margin"}. */
+const char *fg_page_labels(fg_page *page, uint32_t name, const char *recording, const char *column);
 
 /* ---- by hand ---- */
 

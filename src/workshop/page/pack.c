@@ -8,6 +8,7 @@
 #include <jansson.h>
 #include <stdlib.h>
 #include <string.h>
+#define ZLIB_CONST
 #include <zlib.h>
 
 #ifdef FG_PAGE_FILE
@@ -53,7 +54,8 @@ bool fg_page_is_there(void)
 
 static void add_base64(fg_buffer *out, const unsigned char *at, size_t size)
 {
-    static const char digits[] = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
+    static const char digits[] = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/=";
+    enum { FILL = 64 };
     fg_buffer_room(out, out->size + (size + 2) / 3 * 4 + 1);
     for (size_t i = 0; i < size && !out->full; i += 3) {
         const size_t left = size - i;
@@ -62,8 +64,8 @@ static void add_base64(fg_buffer *out, const unsigned char *at, size_t size)
         char *to = out->text + out->size;
         to[0] = digits[bits >> 18];
         to[1] = digits[bits >> 12 & 63];
-        to[2] = left > 1 ? digits[bits >> 6 & 63] : '=';
-        to[3] = left > 2 ? digits[bits & 63] : '=';
+        to[2] = digits[left > 1 ? bits >> 6 & 63 : FILL];
+        to[3] = digits[left > 2 ? bits & 63 : FILL];
         out->size += 4;
     }
 }
@@ -72,7 +74,7 @@ static void add_base64(fg_buffer *out, const unsigned char *at, size_t size)
 static bool add_packed(fg_buffer *out, fg_text text)
 {
     enum { GZIP = 16, BITS = 15, MEMORY = 9 };
-    z_stream z = {.next_in = (Bytef *)(uintptr_t)text.at, .avail_in = (uInt)text.size};
+    z_stream z = {.next_in = (const Bytef *)text.at, .avail_in = (uInt)text.size};
     if (deflateInit2(&z, Z_BEST_COMPRESSION, Z_DEFLATED, BITS + GZIP, MEMORY, Z_DEFAULT_STRATEGY) != Z_OK) return false;
     const uLong room = deflateBound(&z, (uLong)text.size);
     unsigned char *packed = malloc(room);

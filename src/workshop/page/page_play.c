@@ -12,7 +12,7 @@
 typedef struct playing {
     fg_page *page;
     fg_page_played *played;
-    json_t *broken;
+    json_t *broken, *columns;
     bool full;
 } playing;
 
@@ -92,6 +92,14 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     return true;
 }
 
+static bool on_columns(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
+{
+    const playing *p = context;
+    (void)mistake;
+    for (size_t i = 0; i < count; i++) json_array_append_new(p->columns, fg_page_text(columns[i]));
+    return true;
+}
+
 static bool on_broken(void *context, const fg_broken *broken)
 {
     const playing *p = context;
@@ -143,12 +151,13 @@ static bool begin(playing *p, unsigned how)
     played->texts = json_array();
     played->numbers = json_object();
     p->broken = json_array();
+    p->columns = json_array();
     if (how & FG_PAGE_VALUES) {
         played->sensor_count = sensors;
         played->values = calloc((size_t)sensors + 1, sizeof *played->values);
         if (!played->values) return false;
     }
-    return played->texts && played->numbers && p->broken;
+    return played->texts && played->numbers && p->broken && p->columns;
 }
 
 /* The readings that are named, or a scene. False: there is no such scene. */
@@ -173,24 +182,27 @@ const char *fg_page_play(fg_page *page, const char *recording, unsigned how)
     page->of_scene = how & FG_PAGE_SCENE;
     if (!copy || !begin(&p, how)) {
         json_decref(p.broken);
+        json_decref(p.columns);
         return NULL;
     }
     const fg_replay_observer observer = {.context = &p,
                                          .change = on_change,
                                          .without_reasons = true,
                                          .step = how & FG_PAGE_VALUES ? on_step : NULL,
+                                         .columns = on_columns,
                                          .broken = on_broken};
     fg_status status = FG_ERROR_ARGUMENT;
     if (readings_of(page, &readings)) status = fg_replay(&page->file.program, &readings, &observer, &report, &mistake);
     if (p.full || status != FG_OK) {
         json_decref(p.broken);
+        json_decref(p.columns);
         return p.full ? NULL : fg_page_mistake(page, &mistake);
     }
     into_units(&page->file.program, p.played);
-    return fg_page_answer(page, json_pack("{s:I, s:I, s:I, s:f, s:O, s:o, s:o}", "rows", (json_int_t)report.rows,
+    return fg_page_answer(page, json_pack("{s:I, s:I, s:I, s:f, s:o, s:O, s:o, s:o}", "rows", (json_int_t)report.rows,
                                           "steps", (json_int_t)report.steps, "changes", (json_int_t)report.changes,
-                                          "length", (double)report.length_ms, "texts", p.played->texts, "notes",
-                                          notes_of(&report), "broken", p.broken));
+                                          "length", (double)report.length_ms, "columns", p.columns, "texts",
+                                          p.played->texts, "notes", notes_of(&report), "broken", p.broken));
 }
 
 size_t fg_page_change_count(const fg_page *page) { return page->played.change_count; }

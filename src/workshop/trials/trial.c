@@ -272,9 +272,9 @@ static void watch(trial_run *r, watcher *w, const fg_run *run)
     case FG_EXPECT_AT:
         if (r->t_ms <= e->from) watch_at(r, w, answer);
         return;
-    case FG_EXPECT_AT_END: return; /* in on_end */
+    case FG_EXPECT_AT_END: /* in on_end */
     case FG_EXPECT_CAN_END:
-    case FG_EXPECT_ASSUME: return; /* of promises */
+    case FG_EXPECT_ASSUME: return; /* in promises only */
     case FG_EXPECT_FROM: watch_from(r, w, answer); return;
     case FG_EXPECT_ALWAYS:
     case FG_EXPECT_NEVER: watch_always(r, w, run, answer); return;
