@@ -41,6 +41,7 @@ if $all; then
 
     say "the page, in a browser"
     scripts/check-page.sh
+    scripts/bench-page.sh
 
     say "documents"
     scripts/check-docs.sh

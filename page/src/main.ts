@@ -418,21 +418,17 @@ class Page {
 
   private async moveTo(limit: Limit, value: number, done: boolean): Promise<void> {
     const { edits, about, played } = await this.client.ask("drag", this.packed.gate, limit.written, value, this.recording.path, this.recording.scene);
+    if (!done && about.good) {
+      this.about = about;
+      if (played && !("mistake" in played && played.mistake)) this.showPlayed(about, played as Played, false);
+      else this.picture.setAbout(about);
+    }
     for (const edit of edits) {
       if (edit.file !== this.editor.shown()) this.showFile(edit.file);
       this.editor.drag(edit, done);
     }
-    if (done) {
-      await this.openGate(true);
-      return;
-    }
-    if (!about.good) {
-      this.tellFindings(about);
-      return;
-    }
-    this.about = about;
-    if (played && !("mistake" in played && played.mistake)) this.showPlayed(about, played as Played, false);
-    else this.picture.setAbout(about);
+    if (done) await this.openGate(true);
+    else if (!about.good) this.tellFindings(about);
   }
 
   private async ask(name: number, t: number): Promise<void> {
