@@ -17,6 +17,7 @@
 #include <ficklegate/live.h>
 #include <ficklegate/number_lines.h>
 #include <ficklegate/page.h>
+#include <ficklegate/promise.h>
 #include <ficklegate/recordings.h>
 #include <ficklegate/replay.h>
 #include <ficklegate/save.h>

@@ -62,6 +62,15 @@ fg_progress tool_progress_of_rows(void) { return (fg_progress){NULL, on_rows}; }
 
 fg_progress tool_progress_of_trials(const fg_gate_file *file) { return (fg_progress){(void *)file, on_trials}; }
 
+static void on_steps(void *context, uint64_t steps, uint64_t done, uint64_t all)
+{
+    char room[64];
+    (void)context;
+    show(tool_counted(steps, "step", room), all ? (double)done / (double)all : 0);
+}
+
+fg_progress tool_progress_of_steps(void) { return (fg_progress){NULL, on_steps}; }
+
 void tool_progress_aside(void)
 {
     if (progress.shown > 0) fprintf(stderr, "\r%70s\r", "");

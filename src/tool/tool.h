@@ -8,7 +8,7 @@
 #include <signal.h>
 #include <stdio.h>
 
-enum { EXIT_WELL = 0, EXIT_HELD_NOT = 1, EXIT_WRONG = 2 };
+enum { EXIT_WELL = 0, EXIT_HELD_NOT = 1, EXIT_WRONG = 2, EXIT_OPEN = 3 /* not decided, and --strict */ };
 
 /* How results are written, and the words for it. */
 #define TOOL_FORMS(X)                                                                                                  \
@@ -94,7 +94,7 @@ struct tool_command {
 };
 
 extern const tool_command command_new, command_check, command_replay, command_trial, command_pretend, command_tune,
-    command_why, command_draw, command_bake, command_live, command_page;
+    command_why, command_draw, command_bake, command_live, command_page, command_promise;
 /* `draw --spread`: what tune would picture, and nothing else. */
 extern const tool_command command_spread;
 
@@ -197,6 +197,7 @@ int tool_check_trials(const tool_options *options, const fg_gate_file *file);
 /* Progress on a terminal for what takes over a second: of rows that are played, of trials that are run, of so many
  * recordings that are played. */
 fg_progress tool_progress_of_rows(void);
+fg_progress tool_progress_of_steps(void);
 fg_progress tool_progress_of_recordings(const size_t *count);
 fg_progress tool_progress_of_trials(const fg_gate_file *file);
 /* Takes it off the line for a message; what is timed goes on. */

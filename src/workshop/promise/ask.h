@@ -1,0 +1,97 @@
+/* SPDX-License-Identifier: MIT */
+/* What the files of this folder share: one row of a promise that is asked. cone.c finds what it hangs on, states.c
+ * makes equal states equal, judge.c says at each step whether it holds, search.c goes through all states, chance.c
+ * tries readings by chance, tidy.c makes a break short. */
+#ifndef FICKLEGATE_WORKSHOP_PROMISE_ASK_H
+#define FICKLEGATE_WORKSHOP_PROMISE_ASK_H
+
+#include "workshop/base/buffer.h"
+
+#include <ficklegate/promise.h>
+
+/* One thing that may come for a sensor or flag at a step. */
+typedef struct fg_choice {
+    enum { FG_CHOICE_VALUE, FG_CHOICE_FAULT, FG_CHOICE_NOTHING } kind;
+    fg_value value; /* of a flag 0 or 1 */
+} fg_choice;
+
+/* A sensor or flag that the row hangs on and that is read. */
+typedef struct fg_asked_input {
+    const fg_declared *declared;
+    fg_choice *choices;
+    uint32_t count;
+} fg_asked_input;
+
+/* What the row hangs on, and what may come. */
+typedef struct fg_cone {
+    bool *ops, *sensors, *flags, *outputs, *counters; /* of each whether it belongs to it */
+    bool *follows;                                    /* sensors whose last good value goes on counting */
+    fg_asked_input *inputs;
+    size_t input_count;
+    uint64_t combinations; /* of choices at one step */
+    const char *open; /* why readings that are told apart may be more than the choices; NULL: they are all there are */
+    const char *closed; /* why its states cannot be searched at all */
+} fg_cone;
+
+typedef struct fg_ask {
+    const fg_program *program;
+    const fg_gate *gate;
+    const fg_promise *promise;
+    const fg_expect *row;
+    fg_cone cone;
+    uint64_t most, steps; /* that may be tried, that were */
+    fg_progress progress;
+    void *memory, *fresh; /* of the run; as it is at its start */
+    size_t size;
+    fg_run *run;
+    bool full; /* there was no memory */
+} fg_ask;
+
+/* Where the row stands besides the gate: what it awaits. */
+typedef struct fg_judge {
+    bool stepped, event; /* event: at the step before */
+    uint32_t awaits;     /* ms since what it follows began, and 1; 0: nothing is awaited */
+} fg_judge;
+
+typedef enum fg_judged { FG_JUDGED_WELL, FG_JUDGED_BROKEN, FG_JUDGED_OUTSIDE } fg_judged;
+
+/* cone.c. False: no memory. */
+bool fg_cone_find(fg_ask *a);
+void fg_cone_end(fg_cone *cone);
+/* Feeds choice number `choice` of an input at a moment. */
+void fg_cone_feed(const fg_ask *a, size_t input, uint32_t choice, fg_time at);
+
+/* judge.c: after a step. FG_JUDGED_OUTSIDE: what is assumed does not hold. */
+fg_judged fg_judge_step(const fg_ask *a, fg_judge *judge);
+
+/* states.c: what a run and a judge are, as bytes that are the same for states that answer the same for ever. */
+typedef struct fg_packing fg_packing;
+fg_packing *fg_packing_start(const fg_ask *a); /* NULL: no memory */
+void fg_packing_end(fg_packing *packing);
+size_t fg_packing_size(const fg_packing *packing);
+/* The state after a step. The run is of no more use. */
+void fg_packing_pack(const fg_packing *packing, const fg_judge *judge, unsigned char *bytes);
+/* The run as it was then, and the clock is at FG_PACKED_NOW. */
+void fg_packing_unpack(const fg_packing *packing, const unsigned char *bytes, fg_judge *judge);
+
+#define FG_PACKED_NOW UINT32_C(0x40000000)
+
+/* One step of the run, `begins`: the first, from what stands in it. What came was fed. */
+void fg_ask_step(const fg_ask *a, fg_time now);
+
+/* Readings from the first step on: for each step a choice of each input. */
+typedef struct fg_path {
+    uint32_t *choices; /* step by step */
+    size_t steps;
+} fg_path;
+
+/* search.c: goes through all states. HOLDS only if there are no more. A break is a shortest one. */
+fg_promise_verdict fg_search(fg_ask *a, fg_path *way, uint64_t *states);
+/* chance.c: a break by chance, or UNDECIDED. */
+fg_promise_verdict fg_search_by_chance(fg_ask *a, fg_path *way);
+/* tidy.c: fewer changes and faults, as long as it breaks. */
+void fg_tidy(fg_ask *a, fg_path *way);
+/* At which step these readings break the row; SIZE_MAX: they do not. */
+size_t fg_path_breaks(fg_ask *a, const fg_path *way);
+
+#endif

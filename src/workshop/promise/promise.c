@@ -1,0 +1,230 @@
+/* SPDX-License-Identifier: MIT */
+/* One row of a promise: asked, and what came of it in words and as a recording that the replay has played. */
+#include "workshop/promise/ask.h"
+
+#include <inttypes.h>
+#include <stdlib.h>
+#include <string.h>
+
+enum { STEPS = 4000000, COMBINATIONS_MOST = 20000 };
+
+const char *fg_promise_word(fg_promise_verdict verdict)
+{
+    static const char *const words[] = {
+#define FG_PROMISE_WORD(code, word) word,
+        FG_PROMISE_VERDICTS(FG_PROMISE_WORD)
+#undef FG_PROMISE_WORD
+    };
+    return words[verdict];
+}
+
+void fg_promise_result_free(fg_promise_result *result)
+{
+    fg_text_free(result->recording);
+    fg_text_free(result->because);
+    *result = (fg_promise_result){0};
+}
+
+/* ---- the recording ---- */
+
+static void add_choice(fg_buffer *out, const fg_asked_input *input, uint32_t choice)
+{
+    const fg_choice *c = &input->choices[choice];
+    char text[FG_VALUE_TEXT_SIZE];
+    if (c->kind == FG_CHOICE_FAULT) fg_buffer_add_c(out, "faulty");
+    if (c->kind != FG_CHOICE_VALUE) return;
+    if (input->declared->kind == FG_KIND_FLAG) {
+        fg_buffer_add_c(out, c->value ? "1" : "0");
+        return;
+    }
+    fg_value_short(c->value, input->declared->decimals, text);
+    fg_buffer_add_c(out, text);
+}
+
+/* Rows where something changes, and the last one. A sensor that goes stale has its readings in all of them. */
+static void write_recording(const fg_ask *a, const fg_path *way, fg_buffer *out)
+{
+    const size_t inputs = a->cone.input_count;
+    bool stale = false;
+    for (size_t i = 0; i < inputs; i++)
+        for (uint32_t k = 0; k < a->cone.inputs[i].count; k++)
+            stale = stale || a->cone.inputs[i].choices[k].kind == FG_CHOICE_NOTHING;
+    fg_buffer_add_c(out, "t_ms");
+    for (size_t i = 0; i < inputs; i++) {
+        fg_buffer_add_c(out, ",");
+        fg_buffer_add(out, a->cone.inputs[i].declared->name);
+    }
+    fg_buffer_add_c(out, "\n");
+    for (size_t step = 0; step < way->steps; step++) {
+        const uint32_t *now = way->choices + step * inputs;
+        const bool same = step && !memcmp(now, now - inputs, inputs * sizeof *now);
+        if (same && !stale && step + 1 < way->steps) continue;
+        fg_buffer_add_number(out, (int64_t)step * a->gate->every);
+        for (size_t i = 0; i < inputs; i++) {
+            fg_buffer_add_c(out, ",");
+            add_choice(out, &a->cone.inputs[i], now[i]);
+        }
+        fg_buffer_add_c(out, "\n");
+    }
+}
+
+/* ---- words ---- */
+
+static void say_inputs(const fg_ask *a, fg_buffer *out)
+{
+    for (size_t i = 0; i < a->cone.input_count; i++) {
+        if (i) fg_buffer_add_c(out, i + 1 == a->cone.input_count ? " and " : ", ");
+        fg_buffer_add(out, a->cone.inputs[i].declared->name);
+    }
+    if (!a->cone.input_count) fg_buffer_add_c(out, "no reading");
+}
+
+static void say_holds(const fg_ask *a, uint64_t states, fg_buffer *out)
+{
+    fg_buffer_add_number(out, (int64_t)states);
+    fg_buffer_add_c(out, states == 1 ? " situation is all there is with " : " situations are all there are with ");
+    say_inputs(a, out);
+    fg_buffer_add_c(out, ", faults included, every ");
+    fg_buffer_add_time(out, a->gate->every);
+}
+
+static void say_undecided(const fg_ask *a, bool searched, uint64_t states, fg_buffer *out)
+{
+    if (a->cone.closed) {
+        fg_buffer_add_c(out, a->cone.closed);
+        fg_buffer_add_c(out, ", so only readings made by chance were tried; ");
+    } else if (!searched) {
+        fg_buffer_add_c(out, "too many readings may come at one step, so only some made by chance were tried; ");
+    } else if (a->steps < a->most && a->cone.open) {
+        fg_buffer_add_c(out, a->cone.open);
+        fg_buffer_add_c(out, ", so there may be more than readings at and beside the limits; ");
+    }
+    fg_buffer_add_c(out, "nothing broke it in ");
+    fg_buffer_add_number(out, (int64_t)a->steps);
+    fg_buffer_add_c(out, " steps");
+    if (!searched || a->cone.closed) return;
+    fg_buffer_add_c(out, " and ");
+    fg_buffer_add_number(out, (int64_t)states);
+    fg_buffer_add_c(out, " situations");
+}
+
+/* ---- one row ---- */
+
+static bool begin(fg_ask *a)
+{
+    a->size = fg_run_size(a->gate);
+    a->memory = malloc(a->size);
+    a->fresh = malloc(a->size);
+    if (!a->memory || !a->fresh || !fg_cone_find(a)) return false;
+    if (fg_run_start(a->gate, a->memory, a->size, &a->run) != FG_OK) return false;
+    memcpy(a->fresh, a->memory, a->size);
+    return true;
+}
+
+/* A promise that the replay knows as broken by these readings, at the same step. */
+typedef struct confirming {
+    const fg_expect *row;
+    int64_t t_ms;
+    fg_buffer because;
+} confirming;
+
+static bool on_broken(void *context, const fg_broken *broken)
+{
+    confirming *c = context;
+    if (broken->row != c->row) return true;
+    c->t_ms = broken->t_ms;
+    fg_buffer_add(&c->because, broken->because);
+    return true;
+}
+
+/* Plays the recording as anybody would, from a file; that one has no name, so nothing is left behind. */
+static bool confirmed(const fg_ask *a, fg_text recording, confirming *c)
+{
+    char path[40];
+    fg_replay_report report;
+    fg_mistake mistake;
+    FILE *file = tmpfile();
+    if (!file) return false;
+    snprintf(path, sizeof path, "/proc/self/fd/%d", fileno(file));
+    bool good = fwrite(recording.at, 1, recording.size, file) == recording.size && fflush(file) == 0;
+    const fg_readings readings = {.recording = path};
+    const fg_replay_observer observer = {.context = c, .broken = on_broken};
+    c->t_ms = -1;
+    good = good && fg_replay(a->program, &readings, &observer, &report, &mistake) == FG_OK;
+    fclose(file);
+    return good && c->t_ms >= 0;
+}
+
+/* A break that the replay does not have is none. */
+static void tell_break(fg_ask *a, fg_path *way, bool shortest, fg_promise_result *result, fg_buffer *because)
+{
+    fg_buffer recording = {0};
+    confirming c = {.row = a->row};
+    fg_tidy(a, way);
+    write_recording(a, way, &recording);
+    result->recording = fg_buffer_text(&recording);
+    a->full = a->full || recording.full;
+    if (!a->full && confirmed(a, result->recording, &c)) {
+        result->verdict = FG_PROMISE_BREAKS;
+        result->after_ms = c.t_ms;
+        result->shortest = shortest;
+        fg_buffer_add(because, fg_buffer_text(&c.because));
+    } else {
+        result->verdict = FG_PROMISE_UNDECIDED;
+        fg_buffer_add_c(because, "a break was found that the replay does not confirm");
+    }
+    a->full = a->full || c.because.full;
+    fg_buffer_free(&c.because);
+}
+
+static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)
+{
+    fg_path way = {0};
+    const bool searched = !a->cone.closed && a->cone.combinations <= COMBINATIONS_MOST;
+    bool shortest = true;
+    result->verdict = FG_PROMISE_UNDECIDED;
+    if (searched) result->verdict = fg_search(a, &way, &result->states);
+    if (result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
+        a->most += a->most / 4; /* what the search left open */
+        shortest = false;
+        result->verdict = fg_search_by_chance(a, &way);
+    }
+    result->steps = a->steps;
+    if (result->verdict == FG_PROMISE_BREAKS && !a->full)
+        tell_break(a, &way, shortest, result, because);
+    else if (result->verdict == FG_PROMISE_HOLDS)
+        say_holds(a, result->states, because);
+    else
+        say_undecided(a, searched, result->states, because);
+    free(way.choices);
+}
+
+fg_status fg_promise_ask(const fg_gate_file *file, uint32_t promise, uint32_t row, const fg_promise_options *options,
+                         fg_promise_result *result, fg_mistake *mistake)
+{
+    const fg_program *p = &file->program;
+    *result = (fg_promise_result){0};
+    *mistake = (fg_mistake){0};
+    if (promise >= p->promise_count || row >= p->promises[promise].row_count || !p->promises_watched)
+        return FG_ERROR_ARGUMENT;
+    fg_ask a = {.program = p,
+                .gate = &p->gate,
+                .promise = &p->promises[promise],
+                .row = &p->promises[promise].rows[row],
+                .most = options->steps ? options->steps : STEPS,
+                .progress = options->progress};
+    fg_buffer because = {0};
+    if (a.row->kind == FG_EXPECT_ASSUME) return FG_ERROR_ARGUMENT;
+    if (a.row->kind == FG_EXPECT_CAN_END)
+        fg_buffer_add_c(&because, "whether something can end is not looked for yet");
+    else if (begin(&a))
+        ask(&a, result, &because);
+    else
+        a.full = true;
+    result->because = fg_buffer_text(&because);
+    a.full = a.full || because.full;
+    fg_cone_end(&a.cone);
+    free(a.memory);
+    free(a.fresh);
+    return a.full ? fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory") : FG_OK;
+}

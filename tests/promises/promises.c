@@ -1,0 +1,131 @@
+/* SPDX-License-Identifier: MIT */
+/* promises GATE SEED: asks each promise of a gate, and holds the verdicts against readings by chance, any readings and
+ * not only those that the search takes: what holds never breaks, and what breaks never breaks sooner. Prints how many
+ * hold, break and are not decided. */
+#include <ficklegate/workshop.h>
+
+#include <inttypes.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+enum { RUNS = 60, STEPS = 300, INPUTS_MOST = 16, ROWS_MOST = 64 };
+
+static uint32_t state;
+
+static uint32_t dice(uint32_t sides)
+{
+    state = state * 1664525u + 1013904223u;
+    return (uint32_t)((uint64_t)(state >> 8) * sides >> 24);
+}
+
+typedef struct asked {
+    const fg_expect *row;
+    fg_promise_result result;
+} asked;
+
+typedef struct check {
+    const fg_program *program;
+    asked rows[ROWS_MOST];
+    size_t count;
+    const asked *wrong;
+    int64_t wrong_ms;
+} check;
+
+static bool on_broken(void *context, const fg_broken *broken)
+{
+    check *c = context;
+    for (size_t i = 0; i < c->count; i++) {
+        const asked *a = &c->rows[i];
+        if (a->row != broken->row) continue;
+        const bool holds = a->result.verdict == FG_PROMISE_HOLDS;
+        const bool sooner = a->result.verdict == FG_PROMISE_BREAKS && a->result.shortest && broken->t_ms < a->result.after_ms;
+        if (holds || sooner) {
+            c->wrong = a;
+            c->wrong_ms = broken->t_ms;
+        }
+    }
+    return !c->wrong;
+}
+
+/* A run in which each input stays for a while, moves a little, or is anything. */
+static void play(check *c)
+{
+    const fg_program *p = c->program;
+    const fg_replay_observer observer = {.context = c, .broken = on_broken};
+    const fg_live_options options = {0};
+    fg_replay_report report;
+    fg_live *live = fg_live_start(p, &options, &observer, &report);
+    const fg_declared *inputs[INPUTS_MOST];
+    fg_text columns[INPUTS_MOST], cells[INPUTS_MOST];
+    char texts[INPUTS_MOST][FG_VALUE_TEXT_SIZE];
+    int32_t at[INPUTS_MOST];
+    size_t count = 0;
+    for (uint32_t i = 0; i < p->declared_count && count < INPUTS_MOST; i++)
+        if (fg_program_reads(p, &p->declared[i])) inputs[count++] = &p->declared[i];
+    const uint32_t calm = 1 + dice(12);
+    bool good = live != NULL;
+    for (int step = 0; step < STEPS && good; step++) {
+        for (size_t i = 0; i < count; i++) {
+            const bool flag = inputs[i]->kind == FG_KIND_FLAG;
+            const int32_t unit = inputs[i]->decimals ? 10 : 1;
+            columns[i] = inputs[i]->name;
+            if (!step || !dice(calm)) at[i] = (int32_t)dice(70) * unit + (int32_t)dice(3) - 1;
+            if (dice(calm) == 1) at[i] += (int32_t)dice(5) - 2;
+            cells[i] = (fg_text){texts[i], 0};
+            if (flag)
+                cells[i].size = (size_t)snprintf(texts[i], sizeof texts[i], "%d", at[i] / unit & 1);
+            else
+                cells[i].size = fg_value_write(at[i], inputs[i]->decimals, texts[i]);
+            if (!dice(4 * calm)) cells[i] = fg_text_of("x");
+            if (!dice(8 * calm)) cells[i].size = 0;
+        }
+        good = fg_live_row(live, columns, cells, count, (int64_t)step * p->gate.every);
+    }
+    fg_live_end(live);
+}
+
+int main(int argc, char **argv)
+{
+    static check c;
+    fg_gate_file file;
+    fg_mistake mistake = {0};
+    uint32_t counts[3] = {0};
+    if (argc < 3) return 2;
+    if (fg_gate_file_open(&file, argv[1], (fg_settings){.promises = true}, &mistake) != FG_OK) {
+        puts("no gate");
+        return 0;
+    }
+    state = (uint32_t)strtoul(argv[2], NULL, 10) * 2654435761u + 1;
+    c.program = &file.program;
+    const fg_promise_options options = {.steps = 400000};
+    for (uint32_t i = 0; i < file.program.promise_count; i++)
+        for (uint32_t k = 0; k < file.program.promises[i].row_count && c.count < ROWS_MOST; k++) {
+            asked *a = &c.rows[c.count];
+            a->row = &file.program.promises[i].rows[k];
+            if (a->row->kind == FG_EXPECT_ASSUME || a->row->kind == FG_EXPECT_CAN_END) continue;
+            if (fg_promise_ask(&file, i, k, &options, &a->result, &mistake) != FG_OK) {
+                fprintf(stderr, "%s: %s\n", argv[1], mistake.text);
+                return 1;
+            }
+            if (strstr(a->result.because.at, "does not confirm")) {
+                fprintf(stderr, "%s line %" PRIu32 ": %.*s\n", argv[1], fg_program_line(&file.program, a->row->span),
+                        (int)a->result.because.size, a->result.because.at);
+                return 1;
+            }
+            counts[a->result.verdict]++;
+            c.count++;
+        }
+    for (int run = 0; run < RUNS && !c.wrong; run++) play(&c);
+    if (c.wrong) {
+        fprintf(stderr, "%s line %" PRIu32 " %s (after %" PRId64 " ms), and breaks at %" PRId64 " ms\n", argv[1],
+                fg_program_line(&file.program, c.wrong->row->span), fg_promise_word(c.wrong->result.verdict),
+                c.wrong->result.after_ms, c.wrong_ms);
+        return 1;
+    }
+    printf("same %" PRIu32 " hold %" PRIu32 " break %" PRIu32 " open\n", counts[FG_PROMISE_HOLDS],
+           counts[FG_PROMISE_BREAKS], counts[FG_PROMISE_UNDECIDED]);
+    for (size_t i = 0; i < c.count; i++) fg_promise_result_free(&c.rows[i].result);
+    fg_gate_file_close(&file);
+    return 0;
+}
