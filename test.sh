@@ -103,6 +103,9 @@ if $all; then
     scripts/bench-step.sh
     scripts/bench-replay.sh
 
+    say "promises"
+    scripts/check-promises.sh
+
     say "rows in blocks"
     scripts/check-blocks.sh
 

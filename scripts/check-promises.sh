@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
-# check-promises.sh [FIRST LAST]: promises of gates made by chance (400, or those with these seeds) are asked, and what comes out is held
+# check-promises.sh [FIRST LAST]: promises of gates made by chance (300, or those with these seeds) are asked, and what comes out is held
 # against readings by chance: what holds never breaks, and what breaks never breaks sooner.
 set -euo pipefail
 cd "$(dirname "$0")/.."
@@ -13,7 +13,7 @@ one() {
     $build/promises "$build/$1.gate" "$1" && rm "$build/$1.gate" || echo "differs $1"
 }
 export -f one
-seq "${1:-1}" "${2:-400}" | xargs -P "$(nproc)" -I{} bash -c 'one {}' >$build/results
+seq "${1:-1}" "${2:-300}" | xargs -P "$(nproc)" -I{} bash -c 'one {}' >$build/results
 awk '$1 == "same" {n++; hold += $2; breaks += $4; open += $6}
     END {printf "promises: of %d gates %d hold, %d break, %d are not decided; readings by chance agree\n", n, hold, breaks, open}' $build/results
-! grep -q '^differs' $build/results && [ "$(grep -c '^same' $build/results)" -gt $((${2:-400} - ${1:-1} - 100)) ]
+! grep -q '^differs' $build/results && [ "$(grep -c '^same' $build/results)" -gt $((${2:-300} - ${1:-1} - 100)) ]

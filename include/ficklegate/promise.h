@@ -39,7 +39,7 @@ typedef enum fg_promise_verdict {
 const char *fg_promise_word(fg_promise_verdict verdict);
 
 typedef struct fg_promise_options {
-    uint64_t steps; /**< how many steps may be tried for one row; 0: 4,000,000. The same number gives the same verdict
+    uint64_t steps; /**< how many steps may be tried for one row; 0: 8,000,000. The same number gives the same verdict
                        on every machine. */
     fg_progress progress; /**< `rows`: steps so far */
 } fg_promise_options;

@@ -18,7 +18,7 @@ typedef struct promise_options {
 enum { LIMIT = TOOL_OPTION_OWN, SAVE_TO };
 
 static const struct argp_option own_options[] = {
-    {"limit", LIMIT, "N", 0, "try at most N steps for each row; 4000000 if left out", 0},
+    {"limit", LIMIT, "N", 0, "try at most N steps for each row; 8000000 if left out", 0},
     {"save-to", SAVE_TO, "FOLDER", 0, "where recordings that break a promise are saved; this folder if left out", 0},
     {0}};
 
@@ -106,6 +106,20 @@ static bool may_write(const char *path)
     return ours;
 }
 
+/* From 1 on, of the rows that stand on its line. */
+static uint32_t row_on_line(const fg_program *p, const fg_expect *row)
+{
+    uint32_t number = 0;
+    for (uint32_t i = 0; i < p->promise_count; i++)
+        for (uint32_t k = 0; k < p->promises[i].row_count; k++) {
+            const fg_expect *other = &p->promises[i].rows[k];
+            const bool same = other->span.source == row->span.source &&
+                              fg_program_line(p, other->span) == fg_program_line(p, row->span);
+            number += same && other->kind != FG_EXPECT_ASSUME && other->span.at <= row->span.at;
+        }
+    return number;
+}
+
 /* Saves the recording; the path is for free(), NULL if it could not be. */
 static char *save(printer *p, const fg_expect *row, const fg_promise_result *result)
 {
@@ -114,8 +128,11 @@ static char *save(printer *p, const fg_expect *row, const fg_promise_result *res
     char *path = NULL, *whole = NULL;
     fg_mistake mistake = {0};
     const uint32_t line = fg_program_line(program, row->span);
-    if (asprintf(&path, "%s%spromise-line-%" PRIu32 ".csv", p->options->folder ? p->options->folder : "",
-                 p->options->folder ? "/" : "", line) < 0)
+    char which[20] = ""; /* of several rows on this line */
+    const uint32_t number = row_on_line(program, row);
+    if (number > 1) snprintf(which, sizeof which, "-%" PRIu32, number);
+    if (asprintf(&path, "%s%spromise-line-%" PRIu32 "%s.csv", p->options->folder ? p->options->folder : "",
+                 p->options->folder ? "/" : "", line, which) < 0)
         return NULL;
     const int size = asprintf(&whole, "%s%.*s:%" PRIu32 " is broken after %" PRId64 " ms\n%.*s", begins, (int)gate.size,
                               gate.at, line, result->after_ms, (int)result->recording.size, result->recording.at);
@@ -138,36 +155,52 @@ static char *save(printer *p, const fg_expect *row, const fg_promise_result *res
     return NULL;
 }
 
-/* The rows of the recording, each as a moment and what is read from then on. */
+static fg_text line_at(fg_text text, size_t at)
+{
+    const char *end = memchr(text.at + at, '\n', text.size - at);
+    return (fg_text){text.at + at, end ? (size_t)(end - text.at) - at : text.size - at};
+}
+
+static fg_text next_cell(fg_text *row)
+{
+    const char *comma = memchr(row->at, ',', row->size);
+    const fg_text cell = {row->at, comma ? (size_t)(comma - row->at) : row->size};
+    *row = comma ? (fg_text){comma + 1, row->size - cell.size - 1} : (fg_text){0};
+    return cell;
+}
+
+static void print_reading(FILE *out, fg_text heading, fg_text row)
+{
+    (void)next_cell(&heading);
+    fprintf(out, "    %9.3f s ", strtod(next_cell(&row).at, NULL) / 1000);
+    while (heading.size) {
+        const fg_text name = next_cell(&heading), cell = row.size ? next_cell(&row) : (fg_text){0};
+        if (cell.size) fprintf(out, " %.*s %.*s", (int)name.size, name.at, (int)cell.size, cell.at);
+    }
+    fputc('\n', out);
+}
+
+/* The rows of the recording in which something is new, and the last one. */
 static void print_rows(FILE *out, fg_text recording)
 {
     enum { ROWS = 12 };
-    fg_text lines[ROWS + 2];
-    size_t count = 0;
-    for (size_t at = 0; at < recording.size;) {
-        const char *end = memchr(recording.at + at, '\n', recording.size - at);
-        const size_t size = end ? (size_t)(end - recording.at) - at : recording.size - at;
-        if (count < ROWS + 2) lines[count] = (fg_text){recording.at + at, size};
-        count++;
-        at += size + 1;
+    const fg_text heading = line_at(recording, 0);
+    fg_text before = {0};
+    size_t printed = 0, left = 0;
+    for (size_t at = heading.size + 1; at < recording.size;) {
+        const fg_text row = line_at(recording, at);
+        fg_text cells = row;
+        (void)next_cell(&cells);
+        at += row.size + 1;
+        const bool last = at >= recording.size;
+        if (!last && before.size && fg_text_same(before, cells)) continue;
+        before = cells;
+        if (printed++ < ROWS || last)
+            print_reading(out, heading, row);
+        else
+            left++;
     }
-    for (size_t i = 1; i < count && i <= ROWS; i++) {
-        fg_text heading = lines[0], row = lines[i];
-        bool first = true;
-        while (heading.size || row.size) {
-            const char *h = memchr(heading.at, ',', heading.size), *r = memchr(row.at, ',', row.size);
-            const size_t hs = h ? (size_t)(h - heading.at) : heading.size, rs = r ? (size_t)(r - row.at) : row.size;
-            if (first)
-                fprintf(out, "    %9.3f s ", strtod(row.at, NULL) / 1000);
-            else if (rs)
-                fprintf(out, " %.*s %.*s", (int)hs, heading.at, (int)rs, row.at);
-            first = false;
-            heading = h ? (fg_text){h + 1, heading.size - hs - 1} : (fg_text){0};
-            row = r ? (fg_text){r + 1, row.size - rs - 1} : (fg_text){0};
-        }
-        fputc('\n', out);
-    }
-    if (count > ROWS + 1) fprintf(out, "    and %zu rows more\n", count - ROWS - 1);
+    if (left) fprintf(out, "    and %zu rows more, in the file\n", left);
 }
 
 static void print_break(printer *p, const fg_expect *row, const fg_promise_result *result)

@@ -1,6 +1,6 @@
 #!/usr/bin/env perl
 # SPDX-License-Identifier: MIT
-# random_promises.pl SEED: a gate whose states can all be gone through, with promises, most of which somebody might believe.
+# random_promises.pl SEED: a small gate with promises. The states of most can all be gone through; of the others a simpler gate has to do.
 use strict;
 use warnings;
 
@@ -19,7 +19,9 @@ for my $i (0 .. int rand 2) {
     push @attributes, 'circle 90' if chance(0.1);
     push @attributes, 'bridge ' . one(@times) if chance(0.4);
     push @attributes, 'stale after ' . one(qw(200ms 500ms)) if chance(0.2);
-    push @attributes, 'median 3' if chance(0.2) && !grep { /circle/ } @attributes;
+    push @attributes, 'mean 2' if chance(0.08);
+    push @attributes, 'stuck after 500ms' if chance(0.05);
+    push @attributes, 'median 3' if chance(0.2) && !grep { /circle|mean/ } @attributes;
     print "sensor s$i { ", join('; ', @attributes), " }\n";
     push @sensors, "s$i";
 }
@@ -32,8 +34,12 @@ for my $i (0 .. int rand 2) {
     print "flag f$i { ", join('; ', @attributes), " }\n";
     push @conditions, "f$i";
 }
+if (chance(0.25) && @sensors > 1) {
+    print 'sensor d0 = ', one('s0 - s1', 'abs(s0)', 'lowest(s0, s1)', 'peak(s0, 3)', 'rate(s1, 2) / 10'), " { unit u }\n";
+    push @sensors, 'd0';
+}
 for my $sensor (@sensors) {
-    my $settle = chance(0.4) ? '; settle ' . one(@times) : '';
+    my $settle = chance(0.4) ? '; settle ' . one(@times) . (chance(0.1) ? ' within 5' : '') : '';
     my $margin = chance(0.4) ? '; margin ' . one(1, 2) : '';
     my $kind = int rand 3;
     my $n = @conditions;

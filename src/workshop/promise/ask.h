@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 /* What the files of this folder share: one row of a promise that is asked. cone.c finds what it hangs on, states.c
- * makes equal states equal, judge.c says at each step whether it holds, search.c goes through all states, chance.c
- * tries readings by chance, tidy.c makes a break short. */
+ * makes equal states equal, abstract.c makes a simpler gate that can do more, judge.c says at each step whether it
+ * holds, search.c goes through all states, chance.c tries readings by chance, tidy.c makes a break short. */
 #ifndef FICKLEGATE_WORKSHOP_PROMISE_ASK_H
 #define FICKLEGATE_WORKSHOP_PROMISE_ASK_H
 
@@ -33,14 +33,19 @@ typedef struct fg_cone {
     const char *closed; /* why its states cannot be searched at all */
 } fg_cone;
 
+typedef struct fg_abstract fg_abstract;
+
 typedef struct fg_ask {
     const fg_program *program;
-    const fg_gate *gate;
+    const fg_gate *gate;         /* the program's, or an abstract one */
+    const fg_abstract *abstract; /* NULL: the program's */
     const fg_promise *promise;
     const fg_expect *row;
     fg_cone cone;
     uint64_t most, steps; /* that may be tried, that were */
     fg_progress progress;
+    fg_gate slice;        /* the gate with nothing but the cone at work, which the run is of */
+    fg_op *ops;           /* of the slice */
     void *memory, *fresh; /* of the run; as it is at its start */
     size_t size;
     fg_run *run;
@@ -57,9 +62,22 @@ typedef enum fg_judged { FG_JUDGED_WELL, FG_JUDGED_BROKEN, FG_JUDGED_OUTSIDE } f
 
 /* cone.c. False: no memory. */
 bool fg_cone_find(fg_ask *a);
+/* The same of one slot, without what may come. */
+bool fg_cone_of_slot(fg_ask *a, uint16_t slot);
 void fg_cone_end(fg_cone *cone);
 /* Feeds choice number `choice` of an input at a moment. */
 void fg_cone_feed(const fg_ask *a, size_t input, uint32_t choice, fg_time at);
+
+/* Which answers are any: those that share no input with what stands behind `while` or `of`; with what the row names at
+ * all; none. From the simplest gate to the one that is nearest. */
+typedef enum fg_freedom { FG_FREE_OF_WHILE, FG_FREE_OF_ROW, FG_FREE_NOTHING, FG_FREEDOMS } fg_freedom;
+
+/* abstract.c. NULL: no memory. */
+fg_abstract *fg_abstract_start(const fg_ask *a, fg_freedom freedom);
+void fg_abstract_end(fg_abstract *abstract);
+const fg_gate *fg_abstract_gate(const fg_abstract *abstract);
+/* A flag for each answer that is any. */
+const fg_declared *fg_abstract_free(const fg_abstract *abstract, size_t *count);
 
 /* judge.c: after a step. FG_JUDGED_OUTSIDE: what is assumed does not hold. */
 fg_judged fg_judge_step(const fg_ask *a, fg_judge *judge);

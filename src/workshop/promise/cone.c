@@ -201,6 +201,29 @@ static bool add_choice(fg_asked_input *input, int kind, fg_value value)
     return true;
 }
 
+/* Is another sensor worked out from it? */
+static bool is_part(const fg_ask *a, uint16_t sensor)
+{
+    const fg_gate *g = a->gate;
+    for (uint16_t i = 0; i < g->size.sensors; i++) {
+        if (!a->cone.sensors[i]) continue;
+        for (uint16_t k = 0; k < g->sensors[i].term_count; k++) {
+            const fg_term *term = &g->terms[g->sensors[i].first_term + k];
+            if (fg_term_reads(term->kind) && term->sensor == sensor) return true;
+        }
+    }
+    return false;
+}
+
+/* A part's own limits say little about what it makes of the sum: so also far apart. */
+static void add_spread(const fg_sensor *s, corners *c)
+{
+    static const int32_t spread[] = {-1000, -100, -10, 0, 10, 100, 1000};
+    int64_t unit = 1;
+    for (uint8_t i = 0; i < s->decimals; i++) unit *= 10;
+    for (size_t i = 0; i < sizeof spread / sizeof *spread; i++) add_corner(c, spread[i] * unit);
+}
+
 /* A reading of each stretch that its limits make: the one nearest to a limit. Of a sensor that may be stuck two, if
  * there are two. */
 static bool sensor_choices(const fg_ask *a, fg_asked_input *input)
@@ -221,6 +244,7 @@ static bool sensor_choices(const fg_ask *a, fg_asked_input *input)
         add_corner(&c, s->trusted.low);
         add_corner(&c, (int64_t)s->trusted.high + 1);
     }
+    if (is_part(a, input->declared->index)) add_spread(s, &c);
     if (!c.full && c.count) qsort(c.at, c.count, sizeof *c.at, by_value);
     int64_t from = low;
     bool good = !c.full;
@@ -247,42 +271,65 @@ static bool flag_choices(const fg_ask *a, fg_asked_input *input)
            (!(f->stages & FG_STAGE_STALE) || add_choice(input, FG_CHOICE_NOTHING, 0));
 }
 
-static bool find_inputs(fg_ask *a)
+/* Does it come from outside: read, or worked out no more? */
+static bool is_read(const fg_ask *a, const fg_declared *d)
+{
+    if (d->kind == FG_KIND_FLAG) return a->cone.flags[d->index];
+    return d->kind == FG_KIND_SENSOR && a->cone.sensors[d->index] && !a->gate->sensors[d->index].term_count;
+}
+
+static bool add_input(fg_ask *a, const fg_declared *d)
 {
     fg_cone *cone = &a->cone;
-    cone->combinations = 1;
-    for (uint32_t i = 0; i < a->program->declared_count; i++) {
-        const fg_declared *d = &a->program->declared[i];
-        const bool flag = d->kind == FG_KIND_FLAG;
-        if (!fg_program_reads(a->program, d) || !(flag ? cone->flags : cone->sensors)[d->index]) continue;
-        fg_asked_input *input = &cone->inputs[cone->input_count++];
-        input->declared = d;
-        if (!(flag ? flag_choices(a, input) : sensor_choices(a, input))) return false;
-        if (cone->combinations < UINT64_C(1) << 32) cone->combinations *= input->count;
-    }
+    if (!is_read(a, d)) return true;
+    fg_asked_input *input = &cone->inputs[cone->input_count++];
+    input->declared = d;
+    if (!(d->kind == FG_KIND_FLAG ? flag_choices(a, input) : sensor_choices(a, input))) return false;
+    if (cone->combinations < UINT64_C(1) << 32) cone->combinations *= input->count;
     return true;
 }
 
-bool fg_cone_find(fg_ask *a)
+static bool find_inputs(fg_ask *a)
+{
+    size_t free_count = 0;
+    const fg_declared *any = a->abstract ? fg_abstract_free(a->abstract, &free_count) : NULL;
+    a->cone.inputs = calloc((size_t)a->program->declared_count + free_count + 1, sizeof *a->cone.inputs);
+    a->cone.combinations = 1;
+    bool good = a->cone.inputs != NULL;
+    for (uint32_t i = 0; i < a->program->declared_count && good; i++) good = add_input(a, &a->program->declared[i]);
+    for (size_t i = 0; i < free_count && good; i++) good = add_input(a, &any[i]);
+    return good;
+}
+
+static bool begin(fg_ask *a)
 {
     const fg_gate_sizes *n = &a->gate->size;
-    const uint32_t slots = (uint32_t)n->ops + n->watched;
     fg_cone *cone = &a->cone;
-    cone->ops = calloc((size_t)slots + 1, sizeof(bool));
+    cone->ops = calloc((size_t)n->ops + n->watched + 1, sizeof(bool));
     cone->sensors = calloc((size_t)n->sensors + 1, sizeof(bool));
     cone->follows = calloc((size_t)n->sensors + 1, sizeof(bool));
     cone->flags = calloc((size_t)n->flags + 1, sizeof(bool));
     cone->outputs = calloc((size_t)n->outputs + 1, sizeof(bool));
     cone->counters = calloc((size_t)n->counters + 1, sizeof(bool));
-    cone->inputs = calloc((size_t)a->program->declared_count + 1, sizeof *cone->inputs);
-    if (!cone->ops || !cone->sensors || !cone->follows || !cone->flags || !cone->outputs || !cone->counters ||
-        !cone->inputs)
-        return false;
+    return cone->ops && cone->sensors && cone->follows && cone->flags && cone->outputs && cone->counters;
+}
+
+bool fg_cone_of_slot(fg_ask *a, uint16_t slot)
+{
+    if (!begin(a)) return false;
+    mark_slot(a, slot);
+    mark_all(a, (uint32_t)a->gate->size.ops + a->gate->size.watched);
+    return true;
+}
+
+bool fg_cone_find(fg_ask *a)
+{
+    if (!begin(a)) return false;
     mark_slot(a, a->row->slot);
     mark_slot(a, a->row->while_slot);
     for (uint32_t i = 0; i < a->promise->row_count; i++)
         if (a->promise->rows[i].kind == FG_EXPECT_ASSUME) mark_slot(a, a->promise->rows[i].slot);
-    mark_all(a, slots);
+    mark_all(a, (uint32_t)a->gate->size.ops + a->gate->size.watched);
     return find_inputs(a);
 }
 
@@ -296,6 +343,7 @@ void fg_cone_end(fg_cone *cone)
     free(cone->flags);
     free(cone->outputs);
     free(cone->counters);
+    *cone = (fg_cone){0};
 }
 
 void fg_cone_feed(const fg_ask *a, size_t input, uint32_t choice, fg_time at)

@@ -6,7 +6,7 @@
 #include <stdlib.h>
 #include <string.h>
 
-enum { STEPS = 4000000, COMBINATIONS_MOST = 20000 };
+enum { STEPS = 8000000, COMBINATIONS_MOST = 20000 };
 
 const char *fg_promise_word(fg_promise_verdict verdict)
 {
@@ -79,8 +79,10 @@ static void say_inputs(const fg_ask *a, fg_buffer *out)
     if (!a->cone.input_count) fg_buffer_add_c(out, "no reading");
 }
 
-static void say_holds(const fg_ask *a, uint64_t states, fg_buffer *out)
+/* `simpler`: of a gate that can do all that this one can. */
+static void say_holds(const fg_ask *a, bool simpler, uint64_t states, fg_buffer *out)
 {
+    if (simpler) fg_buffer_add_c(out, "even of a simpler gate that can do all this one can, ");
     fg_buffer_add_number(out, (int64_t)states);
     fg_buffer_add_c(out, states == 1 ? " situation is all there is with " : " situations are all there are with ");
     say_inputs(a, out);
@@ -95,7 +97,7 @@ static void say_undecided(const fg_ask *a, bool searched, uint64_t states, fg_bu
         fg_buffer_add_c(out, ", so only readings made by chance were tried; ");
     } else if (!searched) {
         fg_buffer_add_c(out, "too many readings may come at one step, so only some made by chance were tried; ");
-    } else if (a->steps < a->most && a->cone.open) {
+    } else if (a->cone.open) {
         fg_buffer_add_c(out, a->cone.open);
         fg_buffer_add_c(out, ", so there may be more than readings at and beside the limits; ");
     }
@@ -110,15 +112,38 @@ static void say_undecided(const fg_ask *a, bool searched, uint64_t states, fg_bu
 
 /* ---- one row ---- */
 
+/* What lies outside of the cone is not worked out: it asks, for next to nothing, what no one looks at. */
+static bool slice(fg_ask *a)
+{
+    const size_t slots = (size_t)a->gate->size.ops + a->gate->size.watched;
+    a->ops = malloc((slots + 1) * sizeof *a->ops);
+    if (!a->ops) return false;
+    for (size_t i = 0; i < slots; i++) {
+        a->ops[i] = a->cone.ops[i] ? a->gate->ops[i] : (fg_op){.kind = FG_OP_UNSURE};
+        a->ops[i].spared = 0;
+    }
+    a->slice = *a->gate;
+    a->slice.ops = a->ops;
+    return true;
+}
+
 static bool begin(fg_ask *a)
 {
     a->size = fg_run_size(a->gate);
     a->memory = malloc(a->size);
     a->fresh = malloc(a->size);
-    if (!a->memory || !a->fresh || !fg_cone_find(a)) return false;
-    if (fg_run_start(a->gate, a->memory, a->size, &a->run) != FG_OK) return false;
+    if (!a->memory || !a->fresh || !fg_cone_find(a) || !slice(a)) return false;
+    if (fg_run_start(&a->slice, a->memory, a->size, &a->run) != FG_OK) return false;
     memcpy(a->fresh, a->memory, a->size);
     return true;
+}
+
+static void end(fg_ask *a)
+{
+    fg_cone_end(&a->cone);
+    free(a->memory);
+    free(a->fresh);
+    free(a->ops);
 }
 
 /* A promise that the replay knows as broken by these readings, at the same step. */
@@ -177,26 +202,66 @@ static void tell_break(fg_ask *a, fg_path *way, bool shortest, fg_promise_result
     fg_buffer_free(&c.because);
 }
 
+/* The same row of a gate that can do more; what holds of it holds of this one. */
+static bool holds_of_more(fg_ask *a, fg_freedom freedom, uint64_t *states)
+{
+    fg_ask more = *a;
+    fg_path path = {0};
+    bool holds = false;
+    more.cone = (fg_cone){0};
+    more.memory = more.fresh = NULL;
+    more.ops = NULL;
+    fg_abstract *abstract = fg_abstract_start(a, freedom);
+    more.abstract = abstract;
+    if (abstract) more.gate = fg_abstract_gate(abstract);
+    if (abstract && begin(&more)) {
+        const bool can = !more.cone.closed && !more.cone.open && more.cone.combinations <= COMBINATIONS_MOST;
+        more.most = a->steps + a->most / 4;
+        holds = can && fg_search(&more, &path, states) == FG_PROMISE_HOLDS;
+    } else {
+        more.full = true;
+    }
+    a->steps = more.steps;
+    a->full = a->full || more.full;
+    free(path.choices);
+    end(&more);
+    fg_abstract_end(abstract);
+    return holds && !a->full;
+}
+
+/* First all states, where they can be all; then those of a gate that can do more, to prove; then readings at and beside
+ * the limits, and readings by chance, to break. Each has its share of the steps. */
 static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)
 {
-    fg_path way = {0};
+    fg_path path = {0};
     const bool searched = !a->cone.closed && a->cone.combinations <= COMBINATIONS_MOST;
-    bool shortest = true;
+    const uint64_t share = a->most / 4 + 1;
+    bool shortest = !a->cone.open, simpler = false;
     result->verdict = FG_PROMISE_UNDECIDED;
-    if (searched) result->verdict = fg_search(a, &way, &result->states);
+    a->most = share;
+    if (searched && !a->cone.open) result->verdict = fg_search(a, &path, &result->states);
+    for (int freedom = 0; freedom < FG_FREEDOMS && result->verdict == FG_PROMISE_UNDECIDED && !a->full; freedom++) {
+        a->most = 4 * share;
+        simpler = holds_of_more(a, (fg_freedom)freedom, &result->states);
+        if (simpler) result->verdict = FG_PROMISE_HOLDS;
+    }
+    if (searched && a->cone.open && result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
+        a->most = a->steps + share;
+        result->verdict = fg_search(a, &path, &result->states);
+    }
     if (result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
-        a->most += a->most / 4; /* what the search left open */
+        a->most = a->steps + share;
         shortest = false;
-        result->verdict = fg_search_by_chance(a, &way);
+        result->verdict = fg_search_by_chance(a, &path);
     }
     result->steps = a->steps;
     if (result->verdict == FG_PROMISE_BREAKS && !a->full)
-        tell_break(a, &way, shortest, result, because);
+        tell_break(a, &path, shortest, result, because);
     else if (result->verdict == FG_PROMISE_HOLDS)
-        say_holds(a, result->states, because);
+        say_holds(a, simpler, result->states, because);
     else
         say_undecided(a, searched, result->states, because);
-    free(way.choices);
+    free(path.choices);
 }
 
 fg_status fg_promise_ask(const fg_gate_file *file, uint32_t promise, uint32_t row, const fg_promise_options *options,
@@ -223,8 +288,6 @@ fg_status fg_promise_ask(const fg_gate_file *file, uint32_t promise, uint32_t ro
         a.full = true;
     result->because = fg_buffer_text(&because);
     a.full = a.full || because.full;
-    fg_cone_end(&a.cone);
-    free(a.memory);
-    free(a.fresh);
+    end(&a);
     return a.full ? fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory") : FG_OK;
 }

@@ -288,7 +288,6 @@ void fg_packing_pack(const fg_packing *p, const fg_judge *judge, unsigned char *
 void fg_packing_unpack(const fg_packing *p, const unsigned char *bytes, fg_judge *judge)
 {
     const fg_ask *a = p->a;
-    memcpy(a->memory, a->fresh, a->size);
     memcpy(judge, bytes, sizeof *judge);
     bytes += sizeof *judge;
     for (size_t i = 0; i < p->count; i++) {
