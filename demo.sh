@@ -44,8 +44,11 @@ small() {
     printf '\n$ fickle draw small.gate evening.csv -o evening.png\n'
     "$fickle" draw -q small.gate evening.csv -o ../../build/evening.png
     printf '\n$ fickle page small.gate evening.csv -o evening.html\n'
-    "$fickle" page -q small.gate evening.csv -o ../../build/evening.html
-    echo "the picture is build/evening.png; open build/evening.html in a browser, and drag a limit"
+    if "$fickle" page -q small.gate evening.csv -o ../../build/evening.html 2>/dev/null; then
+        echo "the picture is build/evening.png; open build/evening.html in a browser, and drag a limit"
+    else
+        echo "the picture is build/evening.png; the page was left out of this build"
+    fi
     echo "next: docs/first-gate.md, from an empty folder to a tested gate in ten minutes"
 }
 
@@ -59,7 +62,7 @@ whole() {
     show "$fickle" tune examples/beehive/beehive.gate examples/beehive/weighings.csv --label seen
     show "$fickle" draw $harbour/harbour.gate $harbour/spring-tide.csv -o build/harbour.png
     echo "the picture is build/harbour.png"
-    show "$fickle" page $harbour/harbour.gate $harbour/spring-tide.csv -o build/harbour.html
+    show "$fickle" page $harbour/harbour.gate $harbour/spring-tide.csv -o build/harbour.html || true # it may have been left out
     show "$fickle" bake $harbour/harbour.gate -o build/harbour --force
     show "$(dirname "$fickle")/examples/night_bike"
 }

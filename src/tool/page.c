@@ -52,8 +52,7 @@ static int run(void *given, const fg_gate_file *file)
     fg_mistake mistake = {0};
     fg_text page;
     if (!fg_page_is_there()) {
-        tool_say("fickle: error: was built without the page; install nodejs, npm, clang, lld and wasi-libc "
-                 "(scripts/install-packages.sh page), and build it again\n");
+        tool_say("fickle: error: was built without the page; run scripts/install-packages.sh page, then build\n");
         return EXIT_WRONG;
     }
     char *path = output_name(o);
@@ -86,8 +85,8 @@ static const struct argp argp = {
            "gates and recordings can be dropped. The page holds the same engine as this tool and answers the same."};
 
 const tool_command command_page = {.name = "page",
-                                   .use = "page GATE RECORDING...",
-                                   .line = "one file for any browser: drag limits, move sensors, see what happens",
+                                   .use = "page GATE REC...",
+                                   .line = "one file for any browser, with limits to drag",
                                    .argp = &argp,
                                    .options_size = sizeof(page_options),
                                    .forms = 1 << FORM_TEXT,

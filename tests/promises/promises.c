@@ -39,7 +39,8 @@ static bool on_broken(void *context, const fg_broken *broken)
         const asked *a = &c->rows[i];
         if (a->row != broken->row) continue;
         const bool holds = a->result.verdict == FG_PROMISE_HOLDS;
-        const bool sooner = a->result.verdict == FG_PROMISE_BREAKS && a->result.shortest && broken->t_ms < a->result.after_ms;
+        const bool sooner =
+            a->result.verdict == FG_PROMISE_BREAKS && a->result.shortest && broken->t_ms < a->result.after_ms;
         if (holds || sooner) {
             c->wrong = a;
             c->wrong_ms = broken->t_ms;

@@ -57,8 +57,8 @@ enum {
     FG_PAGE_SCENE = 2   /* `recording` names a scene of the gate */
 };
 
-/* Plays a recording through the gate that is open. {"rows", "steps", "changes", "length", "columns": [text], "texts": [text], "notes":
- * [text], "broken": [{"t", "line", "file", "promise", "row", "because"}]}. */
+/* Plays a recording through the gate that is open. {"rows", "steps", "changes", "length", "columns": [text], "texts":
+ * [text], "notes": [text], "broken": [{"t", "line", "file", "promise", "row", "because"}]}. */
 const char *fg_page_play(fg_page *page, const char *recording, unsigned how);
 
 /* A change: to which of "texts" a name went. */

@@ -37,8 +37,9 @@ typedef struct fg_abstract fg_abstract;
 
 typedef struct fg_ask {
     const fg_program *program;
-    const fg_gate *gate;         /* the program's, or an abstract one */
-    const fg_abstract *abstract; /* NULL: the program's */
+    const fg_gate *gate;     /* the program's, or an abstract one */
+    const fg_declared *free; /* of an abstract one: a flag for each answer that is any */
+    size_t free_count;
     const fg_promise *promise;
     const fg_expect *row;
     fg_cone cone;

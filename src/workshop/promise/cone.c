@@ -291,13 +291,11 @@ static bool add_input(fg_ask *a, const fg_declared *d)
 
 static bool find_inputs(fg_ask *a)
 {
-    size_t free_count = 0;
-    const fg_declared *any = a->abstract ? fg_abstract_free(a->abstract, &free_count) : NULL;
-    a->cone.inputs = calloc((size_t)a->program->declared_count + free_count + 1, sizeof *a->cone.inputs);
+    a->cone.inputs = calloc((size_t)a->program->declared_count + a->free_count + 1, sizeof *a->cone.inputs);
     a->cone.combinations = 1;
     bool good = a->cone.inputs != NULL;
     for (uint32_t i = 0; i < a->program->declared_count && good; i++) good = add_input(a, &a->program->declared[i]);
-    for (size_t i = 0; i < free_count && good; i++) good = add_input(a, &any[i]);
+    for (size_t i = 0; i < a->free_count && good; i++) good = add_input(a, &a->free[i]);
     return good;
 }
 

@@ -212,8 +212,8 @@ static bool holds_of_more(fg_ask *a, fg_freedom freedom, uint64_t *states)
     more.memory = more.fresh = NULL;
     more.ops = NULL;
     fg_abstract *abstract = fg_abstract_start(a, freedom);
-    more.abstract = abstract;
     if (abstract) more.gate = fg_abstract_gate(abstract);
+    if (abstract) more.free = fg_abstract_free(abstract, &more.free_count);
     if (abstract && begin(&more)) {
         const bool can = !more.cone.closed && !more.cone.open && more.cone.combinations <= COMBINATIONS_MOST;
         more.most = a->steps + a->most / 4;

@@ -184,9 +184,9 @@ START_TEST(test_together)
     make_up(all, paths);
     for (int i = 0; i < GATES; i++) {
         settings[i] = (fg_setting){fg_text_of("cut"), fg_text_of(values[i])};
-        ck_assert_int_eq(
-            fg_gate_file_of_text(&gates_at[i], "a.gate", fg_text_of(text), (fg_settings){&settings[i], 1}, &mistake),
-            FG_OK);
+        ck_assert_int_eq(fg_gate_file_of_text(&gates_at[i], "a.gate", fg_text_of(text),
+                                              (fg_settings){.at = &settings[i], .count = 1}, &mistake),
+                         FG_OK);
         programs[i] = &gates_at[i].program;
         together[i].text = calloc(TEXT, 1);
         together[i].coverage = fg_coverage_start(programs[i]);
