@@ -51,6 +51,10 @@ static int run(void *given, const fg_gate_file *file)
     const page_options *o = given;
     fg_mistake mistake = {0};
     fg_text page;
+    if (o->common.setting_count) {
+        tool_say("fickle: error: the page has the gate as it is written; change the number there, not by --set\n");
+        return EXIT_WRONG;
+    }
     if (!fg_page_is_there()) {
         tool_say("fickle: error: was built without the page; run scripts/install-packages.sh page, then build\n");
         return EXIT_WRONG;

@@ -195,8 +195,8 @@ fg_abstract *fg_abstract_start(const fg_ask *a, fg_freedom freedom)
     fg_abstract *out = calloc(1, sizeof *out);
     reach r = {.a = a, .out = out};
     if (!out) return NULL;
-    out->ops = malloc((slots + 1) * sizeof *out->ops);
-    out->sensors = malloc(((size_t)g->size.sensors + 1) * sizeof *out->sensors);
+    out->ops = calloc(slots + 1, sizeof *out->ops);
+    out->sensors = calloc((size_t)g->size.sensors + 1, sizeof *out->sensors);
     out->flags = calloc((size_t)g->size.flags + slots + 1, sizeof *out->flags);
     out->free = calloc(slots + 1, sizeof *out->free);
     r.sensors = calloc((size_t)g->size.sensors + 1, sizeof(bool));

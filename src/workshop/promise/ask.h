@@ -9,9 +9,11 @@
 
 #include <ficklegate/promise.h>
 
+typedef enum fg_choice_kind { FG_CHOICE_VALUE, FG_CHOICE_FAULT, FG_CHOICE_NOTHING } fg_choice_kind;
+
 /* One thing that may come for a sensor or flag at a step. */
 typedef struct fg_choice {
-    enum { FG_CHOICE_VALUE, FG_CHOICE_FAULT, FG_CHOICE_NOTHING } kind;
+    fg_choice_kind kind;
     fg_value value; /* of a flag 0 or 1 */
 } fg_choice;
 

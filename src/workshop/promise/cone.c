@@ -192,7 +192,7 @@ static void find_corners(const fg_ask *a, uint16_t sensor, corners *c)
     }
 }
 
-static bool add_choice(fg_asked_input *input, int kind, fg_value value)
+static bool add_choice(fg_asked_input *input, fg_choice_kind kind, fg_value value)
 {
     fg_choice *choices = realloc(input->choices, (input->count + 1) * sizeof *choices);
     if (!choices) return false;

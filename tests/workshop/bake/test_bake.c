@@ -163,7 +163,7 @@ START_TEST(test_setting)
     const fg_setting setting = {{"high", 4}, {"7", 1}};
     const char *gate = "number high = 5\nsensor d\nthreshold t from d { over high }\n";
     const fg_bake_options plain = {.name = "a", .header = "a.h"},
-                          set = {.name = "a", .header = "a.h", .settings = {&setting, 1}};
+                          set = {.name = "a", .header = "a.h", .settings = {.at = &setting, .count = 1}};
     char *without = bake(gate, fg_bake_code, &plain), *with = bake(gate, fg_bake_code, &set);
     ck_assert_ptr_nonnull(strstr(without, "s->d >= 6"));
     ck_assert_ptr_nonnull(strstr(with, "s->d >= 8"));
