@@ -16,7 +16,9 @@
 
 #include <ficklegate/workshop.h>
 
+#ifdef __wasm__
 #pragma GCC visibility push(default) /* what the module hands out */
+#endif
 
 typedef struct fg_page fg_page;
 
@@ -114,5 +116,7 @@ const char *fg_page_done(fg_page *page);
  * {"value"}, null where there is none. */
 const char *fg_page_next(fg_page *page, uint32_t name, double value, int way);
 
+#ifdef __wasm__
 #pragma GCC visibility pop
+#endif
 #endif

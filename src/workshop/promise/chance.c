@@ -28,10 +28,11 @@ static bool walk(fg_ask *a, dice *d, fg_path *way, size_t most)
     memcpy(a->memory, a->fresh, a->size);
     for (way->steps = 1; way->steps <= most && a->steps < a->most; way->steps++) {
         uint32_t *now = way->choices + (way->steps - 1) * inputs;
+        const uint32_t *before = way->steps > 1 ? now - inputs : now;
         const fg_time at = FG_PACKED_NOW + (fg_time)(way->steps - 1) * a->gate->every;
         for (size_t i = 0; i < inputs; i++) {
             const bool keeps = way->steps > 1 && throw(d, calm);
-            now[i] = keeps ? now[i - inputs] : throw(d, a->cone.inputs[i].count);
+            now[i] = keeps ? before[i] : throw(d, a->cone.inputs[i].count);
             fg_cone_feed(a, i, now[i], at);
         }
         fg_step(a->run, at);
