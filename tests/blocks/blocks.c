@@ -187,7 +187,7 @@ static void show_difference(const told *a, const told *b)
 /* Kept in memory: read, from memory, and again where somebody wanted it all as cells meanwhile. */
 static bool same_kept(const fg_program *p, fg_readings readings, const told *wanted, told *got)
 {
-    static const bool by_cells[] = {false, false, true, true, false};
+    static const bool by_cells[] = {false, false, true};
     bool good = (readings.kept = fg_kept_rows_start()) != NULL;
     for (size_t i = 0; i < sizeof by_cells / sizeof *by_cells && good; i++) {
         play(p, readings, (fg_recording_options){.by_cells = by_cells[i]}, got);
