@@ -11,18 +11,21 @@ sub chance { return rand() < shift }
 my @times = qw(0ms 100ms 200ms 300ms 500ms 1s);
 
 print "every ", one(qw(100ms 100ms 200ms)), "\n";
-my (@sensors, @conditions, @motors);
+my (@sensors, @conditions, %circle);
 for my $i (0 .. int rand 2) {
     my @attributes = ('unit u');
     push @attributes, 'step 0.1' if chance(0.3);
     push @attributes, 'trust 0..100' if chance(0.6);
-    push @attributes, 'circle 90' if chance(0.1);
+    push @attributes, 'circle 90' if chance(0.15);
+    s/trust .*/one('trust 10..60', 'trust 20..45', 'trust 0..80')/e for grep { chance(0.4) } @attributes;
+    push @attributes, 'zero when f0' if chance(0.08);
     push @attributes, 'bridge ' . one(@times) if chance(0.4);
     push @attributes, 'stale after ' . one(qw(200ms 500ms)) if chance(0.2);
     push @attributes, 'mean 2' if chance(0.08);
     push @attributes, 'stuck after 500ms' if chance(0.05);
     push @attributes, 'median 3' if chance(0.2) && !grep { /circle|mean/ } @attributes;
     print "sensor s$i { ", join('; ', @attributes), " }\n";
+    $circle{"s$i"} = grep { /circle/ } @attributes;
     push @sensors, "s$i";
 }
 for my $i (0 .. int rand 2) {
@@ -43,6 +46,11 @@ for my $sensor (@sensors) {
     my $margin = chance(0.4) ? '; margin ' . one(1, 2) : '';
     my $kind = int rand 3;
     my $n = @conditions;
+    if ($circle{$sensor}) { # nothing is over or under on it
+        print "threshold t$n from $sensor { ", one('within 10..40', 'outside 10..40', 'within 60..80'), "$settle }\n";
+        push @conditions, "t$n", "$sensor faulty", "$sensor within " . one('5..30', '50..85');
+        next;
+    }
     if ($kind == 0) {
         print "threshold t$n from $sensor { ", one('over 20', 'under 30', 'within 10..40', 'outside 10..40', 'at least 25'), "$margin$settle }\n";
         push @conditions, "t$n";

@@ -114,10 +114,6 @@ export class Picture {
     return new Map(this.lanes.map((lane) => [lane.sensor, lane.span()]));
   }
 
-  textAt(name: number, t: number): string {
-    return this.strips.find((strip) => strip.name === name)?.textAt(t) ?? "";
-  }
-
   /** In the colours of another theme. */
   repaint(): void {
     for (const lane of this.lanes) lane.repaint();

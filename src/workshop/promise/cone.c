@@ -64,6 +64,7 @@ static void mark_parts(fg_ask *a, uint16_t number)
     }
     if (sensor->stages & FG_STAGE_MEAN) a->cone.open = "a sensor is a mean";
     if (sensor->stages & FG_STAGE_STUCK) a->cone.open = "a sensor may be stuck";
+    if (sensor->circle && sensor->trust == FG_TRUST_RANGE) a->cone.open = "a sensor on a circle is trusted in part";
     if (sensor->circle && sensor->window) a->cone.open = "a sensor on a circle is joined";
 }
 
@@ -240,7 +241,7 @@ static bool sensor_choices(const fg_ask *a, fg_asked_input *input)
         high = s->circle - 1;
     }
     find_corners(a, input->declared->index, &c);
-    if (s->trust == FG_TRUST_WRAP) {
+    if (s->trust == FG_TRUST_WRAP || (s->circle && s->trust == FG_TRUST_RANGE)) {
         add_corner(&c, s->trusted.low);
         add_corner(&c, (int64_t)s->trusted.high + 1);
     }
@@ -256,6 +257,8 @@ static bool sensor_choices(const fg_ask *a, fg_asked_input *input)
         good = add_choice(input, FG_CHOICE_VALUE, (fg_value)(lowest ? (to == INT32_MAX ? 0 : to) : from));
         if (good && s->stages & FG_STAGE_STUCK && to > from)
             good = add_choice(input, FG_CHOICE_VALUE, (fg_value)(lowest ? (to == INT32_MAX ? 1 : to - 1) : from + 1));
+        if (good && s->stages & FG_STAGE_ZERO && to > from && !lowest && to != INT32_MAX)
+            good = add_choice(input, FG_CHOICE_VALUE, (fg_value)to); /* the zero may lie anywhere in it */
         from = next;
     }
     free(c.at);
