@@ -17,6 +17,28 @@ FG_PUBLIC_BEGIN
  * faulty. */
 typedef struct fg_coverage fg_coverage;
 
+typedef enum fg_situation_kind {
+    FG_SITUATION_ANSWER, /**< a name has this answer */
+    FG_SITUATION_ROW,    /**< this row of an output wins */
+    FG_SITUATION_FAULT,  /**< a sensor is faulty */
+    FG_SITUATION_LIMIT,  /**< a reading is on a limit, or one step beside it */
+    FG_SITUATION_MARGIN  /**< a reading is deeper in the margin of a limit */
+} fg_situation_kind;
+
+/** One thing that may happen in a gate. */
+typedef struct fg_situation {
+    fg_situation_kind kind;
+    uint32_t declared;      /**< whose it is, in fg_program.declared */
+    fg_verdict answer;      /**< of an answer */
+    int8_t beside;          /**< of a limit: -1, 0, 1 step from it */
+    uint16_t number;        /**< its slot, output or sensor */
+    uint16_t row;           /**< of a row, from 0 on */
+    fg_value limit, margin; /**< in steps of the sensor */
+} fg_situation;
+
+/** Is it so after this step of the program? */
+bool fg_situation_happens(const fg_program *program, const fg_situation *situation, const fg_run *run);
+
 /** Begins with nothing tried; NULL if there is not enough memory. The program lives as long. */
 fg_coverage *fg_coverage_start(const fg_program *program);
 
@@ -38,6 +60,16 @@ void fg_coverage_count(const fg_coverage *coverage, uint64_t *tried, uint64_t *a
 /** Tells what was not, in the order of declaration. False: there was not enough memory to tell all. */
 bool fg_coverage_untried(const fg_coverage *coverage, void *context,
                          void (*tell)(void *context, const fg_declared *declared, fg_text what));
+
+/** How many situations there are, and each of them in the order of fg_coverage_untried within a name. `tried`: whether
+ * it was; may be NULL. */
+size_t fg_coverage_size(const fg_coverage *coverage);
+const fg_situation *fg_coverage_at(const fg_coverage *coverage, size_t i, bool *tried);
+
+/** Situation number `i` in words ("never flood") and as the files of fg_coverage_save name it ("flood"). Give the text
+ * back with fg_text_free. False: no memory. */
+FG_MUST_CHECK bool fg_coverage_words(const fg_coverage *coverage, size_t i, fg_text *words);
+FG_MUST_CHECK bool fg_coverage_key(const fg_coverage *coverage, size_t i, fg_text *key);
 
 /** Writes what was tried into a CSV file `name,situation,tried`, a line for each: "tide,fair,yes". Limits are numbered
  * as they stand in the text, so that numbers set for a run change nothing. FG_ERROR_FILE, FG_ERROR_MEMORY: `mistake`

@@ -80,6 +80,8 @@ typedef struct fg_settings {
     const fg_setting *at; /**< may be NULL if there are none; they and their texts live as long as what uses them */
     size_t count;         /**< below 1000 */
     bool promises;        /**< a run is to be held against the promises of the gate; not for what is baked */
+    const fg_text *asked; /**< conditions a run is asked for, as in fg_language_input; not for what is baked */
+    size_t asked_count;
 } fg_settings;
 
 /** A gate file, read and compiled. */

@@ -28,10 +28,12 @@ FG_PUBLIC_BEGIN
 /** A place in a text: `size` bytes from byte `at` on. */
 typedef struct fg_span {
     uint32_t at, size;
-    uint16_t source; /**< number in fg_program.sources, 0 the gate file; or FG_SOURCE_SETTING + i, the i-th setting */
+    uint16_t source; /**< number in fg_program.sources, 0 the gate file; or FG_SOURCE_SETTING + i, the i-th setting, or
+                        FG_SOURCE_ASKED + i, the i-th condition that was asked */
 } fg_span;
 
 #define FG_SOURCE_SETTING    UINT16_C(32768)
+#define FG_SOURCE_ASKED      UINT16_C(49152)
 #define FG_SOURCE_MOST_BYTES (UINT32_C(64) << 20)
 
 /** A text the gate is made of: the file itself, then what it includes. */
@@ -268,6 +270,7 @@ typedef struct fg_program {
     const fg_promise *promises;
     uint32_t promise_count;
     bool promises_watched; /**< they were compiled in: the slots of their rows are answered */
+    const uint16_t *asked; /**< the slot of each condition that was asked; NULL without any */
     const fg_scene *scenes;
     uint32_t scene_count;
     const fg_finding *findings; /**< in the order of the text */
@@ -294,6 +297,8 @@ typedef struct fg_language_input {
     size_t setting_count; /**< below 1000 */
     uint32_t trial;       /**< which one's `set` rows and expectations are compiled in, from 1 on; 0: none */
     bool promises;        /**< the conditions of promises are compiled in too, so that a run can be held against them */
+    const fg_text *asked; /**< conditions that are compiled in as well, written as in a promise */
+    size_t asked_count;   /**< below 1000 */
     /** Reads the file `path` that the file `from` includes: sets its text and the name that tells it from others. Both
      * live as long as the program. False if it cannot be read; its text may then be the reason, as in "is a folder".
      * NULL: nothing can be included. */

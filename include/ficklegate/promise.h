@@ -19,6 +19,7 @@
 #ifndef FICKLEGATE_PROMISE_H
 #define FICKLEGATE_PROMISE_H
 
+#include <ficklegate/coverage.h>
 #include <ficklegate/replay.h>
 
 FG_PUBLIC_BEGIN
@@ -62,6 +63,19 @@ typedef struct fg_promise_result {
 FG_MUST_CHECK fg_status fg_promise_ask(const fg_gate_file *file, uint32_t promise, uint32_t row,
                                        const fg_promise_options *options, fg_promise_result *result,
                                        fg_mistake *mistake);
+
+/** Asks whether a situation can ever happen: one of a coverage, or that a condition of `program.asked` is yes
+ * (FG_SITUATION_ANSWER with its slot as number and FG_YES). FG_PROMISE_BREAKS: it can, and the recording gets there;
+ * FG_PROMISE_HOLDS: it can never happen, proven; FG_PROMISE_UNDECIDED: it was not found. The gate steps by itself
+ * (`every`). Errors: see fg_promise_ask. */
+FG_MUST_CHECK fg_status fg_promise_reach(const fg_gate_file *file, const fg_situation *situation,
+                                         const fg_promise_options *options, fg_promise_result *result,
+                                         fg_mistake *mistake);
+
+/** Goes through readings by chance, at and beside the limits, for so many steps, and notes what happens: a quick look
+ * before fg_promise_reach is asked for what is left. Errors: see fg_promise_ask. */
+FG_MUST_CHECK fg_status fg_promise_wander(const fg_gate_file *file, uint64_t steps, fg_coverage *coverage,
+                                          fg_mistake *mistake);
 
 /** One set to {0} is fine. */
 void fg_promise_result_free(fg_promise_result *result);

@@ -54,6 +54,25 @@ static void apply_settings(fg_compiler *c)
     for (fg_node *value = trial ? trial->sets : NULL; value; value = value->next) value->symbol->body = value;
 }
 
+/* Conditions that are asked for this run. */
+static void parse_asked(fg_compiler *c)
+{
+    fg_node **end = &c->asked;
+    c->in_trial = true;
+    c->dependent = NULL;
+    for (size_t i = 0; i < c->input->asked_count; i++) {
+        fg_lex_start(c, c->input->asked[i], (uint16_t)(FG_SOURCE_ASKED + i), 0);
+        fg_node *condition = fg_parse_condition(c);
+        if (!c->lost && condition->kind != NODE_BROKEN && !fg_parse_at(c, TOK_END))
+            fg_parse_wrong(c, "the end of the condition", "write it as behind 'on when', without a time");
+        c->lost = false;
+        condition->next = NULL;
+        *end = condition;
+        end = &condition->next;
+    }
+    c->in_trial = false;
+}
+
 /* A file that is no text is reported once, and nothing else is said about it: every other message would be a
  * consequence of that. */
 static void check_text(fg_compiler *c)
@@ -68,10 +87,12 @@ static void check_text(fg_compiler *c)
 static bool is_complete(const fg_language_input *input)
 {
     bool good = (input->text.at || !input->text.size) && (input->name.at || !input->name.size) &&
-                (input->identity.at || !input->identity.size) && (input->settings || !input->setting_count);
+                (input->identity.at || !input->identity.size) && (input->settings || !input->setting_count) &&
+                (input->asked || !input->asked_count);
     for (size_t i = 0; good && i < input->setting_count; i++)
         good = (input->settings[i].name.at || !input->settings[i].name.size) &&
                (input->settings[i].value.at || !input->settings[i].value.size);
+    for (size_t i = 0; good && i < input->asked_count; i++) good = input->asked[i].at || !input->asked[i].size;
     return good;
 }
 
@@ -98,7 +119,8 @@ static uint64_t hash_of(const fg_compiler *c)
 
 fg_status fg_language_compile(const fg_language_input *input, void *memory, size_t size, fg_program *program)
 {
-    if (!input || !program || !memory || input->text.size > FG_SOURCE_MOST_BYTES || input->setting_count >= 1000)
+    if (!input || !program || !memory || input->text.size > FG_SOURCE_MOST_BYTES || input->setting_count >= 1000 ||
+        input->asked_count >= 1000)
         return FG_ERROR_ARGUMENT;
     if ((uintptr_t)memory % FG_ALIGNOF(max_align_t) || !is_complete(input)) return FG_ERROR_ARGUMENT;
     /* So that whatever happens the caller sees an empty program and no garbage. */
@@ -118,6 +140,7 @@ fg_status fg_language_compile(const fg_language_input *input, void *memory, size
     if (!c->error_count) {
         fg_parse(c);
         apply_settings(c);
+        parse_asked(c);
         if (!c->arena.full) fg_check(c);
         if (!c->error_count && !c->arena.full) fg_lower(c);
         fg_lower_declared(c);

@@ -55,6 +55,7 @@ typedef struct fg_compiler {
     size_t names_size;
     fg_trial_node *trials, *trials_last;
     fg_promise_node *promises, *promises_last;
+    fg_node *asked; /* the conditions of the input's `asked` */
     fg_scene_node *scenes, *scenes_last;
     uint32_t symbol_count, trial_count, promise_count, scene_count;
     fg_text title;

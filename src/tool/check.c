@@ -10,10 +10,11 @@
 #include <string.h>
 
 /* An option without a letter. */
-enum { OPTION_FIX = TOOL_OPTION_OWN };
+enum { OPTION_FIX = TOOL_OPTION_OWN, OPTION_DEEP };
 
 static const struct argp_option options_of_check[] = {
     {"fix", OPTION_FIX, NULL, 0, "apply the fixes that are certain, and print them as a diff", 0},
+    {"deep", OPTION_DEEP, NULL, 0, "prove which answers and rows no readings lead to; it may take a while", 0},
     {"explain", 'x', "CODE", 0, "explain a kind of message, with examples ('list' lists them all)", 0},
     {0}};
 
@@ -64,6 +65,10 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     }
     if (key == OPTION_FIX) {
         options->fix = true;
+        return 0;
+    }
+    if (key == OPTION_DEEP) {
+        options->deep = true;
         return 0;
     }
     if (key == ARGP_KEY_END && options->explain) return 0;
@@ -292,7 +297,11 @@ static int run(void *given, const fg_gate_file *file)
 {
     const tool_options *options = given;
     if (options->explain) return explain(options->explain);
-    const int status = tool_check_trials(options, file);
+    int status = tool_check_trials(options, file);
+    int never = EXIT_WELL;
+    if (status == EXIT_WELL && options->deep) never = tool_reach_check(options, file);
+    if (never != EXIT_WELL) status = never;
+    if (never == EXIT_HELD_NOT && !options->quiet && print_summary(file) != EXIT_WELL) return EXIT_WRONG;
     return status == EXIT_WELL && !options->quiet ? print_summary(file) : status;
 }
 

@@ -46,6 +46,27 @@ fg_coverage *tool_coverage_begin(const tool_options *o, const fg_gate_file *file
     return coverage;
 }
 
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
+{
+    (void)before;
+    (void)t_ms;
+    fg_coverage_step(context, run);
+    return !tool_stopped;
+}
+
+bool tool_coverage_play(const tool_options *o, const fg_gate_file *file, const char *recording, fg_coverage *coverage)
+{
+    const fg_readings readings = {.recording = recording, .options = o->reading};
+    const fg_replay_observer observer = {
+        .context = coverage, .step = on_step, .progress = tool_progress_of_rows()};
+    fg_replay_report report;
+    fg_mistake mistake;
+    const fg_status status = fg_replay(&file->program, &readings, &observer, &report, &mistake);
+    tool_progress_end();
+    if (status != FG_OK) tool_print_mistake(&mistake);
+    return status == FG_OK && !tool_stopped;
+}
+
 typedef struct list {
     FILE *output;
     const fg_declared *last;

@@ -26,7 +26,8 @@ static const char more[] = "\n"
                            "'fickle COMMAND --help' explains a command. '-' is standard input.\n"
                            "\n"
                            "Exit status: 0 all well; 1 an expectation failed, or --strict found a\n"
-                           "warning; 2 wrong use, or unreadable or wrong input.";
+                           "warning; 2 wrong use, or unreadable or wrong input; 3 not decided, where\n"
+                           "--strict asks.";
 
 /* The words of --help, with a line for each command. */
 static void write_usage(char *text, size_t room)

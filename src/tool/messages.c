@@ -103,12 +103,17 @@ static void print_finding(const fg_gate_file *file, const fg_finding *finding)
     static const char *const words[] = {"error", "warning", "note"};
     static const char *const paints[] = {"\033[31;1m", "\033[33;1m", "\033[36m"};
     const fg_severity severity = fg_finding_severity(finding->code);
-    const bool setting = finding->span.source >= FG_SOURCE_SETTING;
-    const fg_setting *set = setting ? &file->settings.at[finding->span.source - FG_SOURCE_SETTING] : NULL;
-    const fg_source *source = setting ? NULL : &file->program.sources[finding->span.source];
-    const fg_text text = setting ? set->value : source->text;
+    const uint16_t number = finding->span.source;
+    const bool asked = number >= FG_SOURCE_ASKED, setting = !asked && number >= FG_SOURCE_SETTING;
+    const fg_setting *set = setting ? &file->settings.at[number - FG_SOURCE_SETTING] : NULL;
+    const fg_source *source = setting || asked ? NULL : &file->program.sources[number];
+    const fg_text text = asked     ? file->settings.asked[number - FG_SOURCE_ASKED]
+                         : setting ? set->value
+                                   : source->text;
     const fg_place place = fg_text_place(text, finding->span.at);
-    if (setting)
+    if (asked)
+        tool_say("the condition: ");
+    else if (setting)
         tool_say("--set %.*s: ", (int)set->name.size, set->name.at);
     else
         tool_say("%.*s:%" PRIu32 ":%" PRIu32 ": ", finding->span.source ? (int)source->name.size : 999,

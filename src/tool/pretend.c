@@ -6,12 +6,19 @@
 #include <stdlib.h>
 #include <string.h>
 
-enum { TO = TOOL_OPTION_OWN, LINES, BOARD, WITH, NO_TIMES, SPEED, LOGIN, CA };
+enum { TO = TOOL_OPTION_OWN, LINES, BOARD, WITH, NO_TIMES, SPEED, LOGIN, CA, REACH, UNTRIED, LIMIT, SAVE_TO };
 
 static const struct argp_option own_options[] = {
     {"scene", 'n', "NAME", 0, "the scene of the gate file; may be left out if there is one only", 0},
     {"edges", 'E', NULL, 0,
      "instead of a scene: slowly through every limit of every rule, and each sensor failing once", 0},
+    {"reach", REACH, "CONDITION", 0,
+     "instead of a scene: the readings that make a condition true soonest (\"tide is flood\", \"pump row 3\")", 0},
+    {"reach-untried", UNTRIED, NULL, 0,
+     "a recording for everything that the recordings named, or else the trials, never tried", 0},
+    {"add-coverage", TOOL_OPTION_ADD_COVERAGE, "FILE", 0, "with --reach-untried, what earlier runs tried", 0},
+    {"limit", LIMIT, "N", 0, "with --reach and --reach-untried, try at most N steps for each", 0},
+    {"save-to", SAVE_TO, "FOLDER", 0, "with --reach-untried, where the recordings go; this folder if left out", 0},
     {"to", TO, "WHERE", 0,
      "send it in real time, as a board does: pty (pty:PATH gives it a name), mqtt://HOST/TOPIC, or - to print it", 0},
     {"login", LOGIN, "FILE", 0, "user and password for a broker, a line each; else FICKLE_USER and FICKLE_PASSWORD", 0},
@@ -58,12 +65,26 @@ static void take_faults(pretend_options *o, const char *at, struct argp_state *s
     }
 }
 
+static void take_condition(pretend_options *o, const char *argument)
+{
+    o->reach.reach = argument;
+    o->condition = fg_text_of(argument);
+    o->common.asked = &o->condition;
+    o->common.asked_count = !tool_reach_is_row(argument);
+}
+
 static void check(const pretend_options *o, struct argp_state *state)
 {
     if (o->to && strcmp(o->to, "-") != 0 && strcmp(o->to, "pty") != 0 && !fg_broker_is(o->to) &&
         (strncmp(o->to, "pty:", 4) != 0 || !o->to[4]))
         tool_wrong_use(state, "--to takes pty, pty:PATH, mqtt://HOST/TOPIC or -, not '%s'", o->to);
     if (o->to && o->common.edges) tool_wrong_use(state, "--to plays a scene; leave out --edges");
+    if ((o->reach.reach || o->reach.untried) && (o->to || o->common.scene || o->common.edges))
+        tool_wrong_use(state, "--reach and --reach-untried look for readings; leave out --scene, --edges and --to");
+    if (!o->reach.untried && (o->reach.folder || o->common.add_coverage_count || o->common.recording_count))
+        tool_wrong_use(state, "recordings, --save-to and --add-coverage go with --reach-untried");
+    if (!o->reach.untried && !o->reach.reach && o->reach.limit)
+        tool_wrong_use(state, "--limit goes with --reach or --reach-untried");
     if (!o->to && (o->board || o->faults || o->lines != LINES_NAMED || o->no_times))
         tool_wrong_use(state, "--lines, --board, --no-times and --with go with --to: say where the lines go");
 }
@@ -82,6 +103,15 @@ static error_t parse(int key, char *argument, struct argp_state *state)
     case CA: o->ca = argument; return 0;
     case BOARD: o->board = true; return 0;
     case NO_TIMES: o->no_times = true; return 0;
+    case REACH: take_condition(o, argument); return 0;
+    case UNTRIED: o->reach.untried = true; return 0;
+    case LIMIT: o->reach.limit = tool_found_limit(argument, state); return 0;
+    case SAVE_TO: o->reach.folder = argument; return 0;
+    case TOOL_OPTION_ADD_COVERAGE: return tool_coverage_option(key, argument, state);
+    case ARGP_KEY_ARG:
+        if (!o->common.gate) break;
+        o->common.recordings[o->common.recording_count++] = argument;
+        return 0;
     case WITH: take_faults(o, argument, state); return 0;
     case SPEED:
         if (!tool_number(argument, 1e6, &o->speed))
@@ -117,6 +147,8 @@ static int run(void *given, const fg_gate_file *file)
     const tool_options *options = &own->common;
     const fg_program *program = &file->program;
     fg_readings readings = {0};
+    if (own->reach.untried) return tool_reach_untried(options, file, &own->reach);
+    if (own->reach.reach) return tool_reach(options, file, &own->reach);
     if (options->scene && !tool_readings(options, file, &readings)) return EXIT_WRONG;
     const fg_scene *scene = readings.scene;
     if (!scene && program->scene_count == 1) scene = &program->scenes[0];
@@ -138,16 +170,19 @@ static int run(void *given, const fg_gate_file *file)
 static const struct argp argp = {
     .options = own_options,
     .parser = parse,
-    .args_doc = "GATE",
-    .doc = "Prints a scene of a gate file as a recording, the same on every machine, or stands in for a board."
+    .args_doc = "GATE\nGATE --reach-untried [RECORDING...]",
+    .doc = "Prints a scene of a gate file as a recording, the same on every machine, or stands in for a board, or "
+           "finds the readings that lead somewhere."
            "\vA moment without a reading is an empty cell, a faulty one the word faulty. With --to pty it "
            "prints the name of a device, waits until somebody opens it (fickle live GATE "
-           "NAME), and sends the scene as a board would."};
+           "NAME), and sends the scene as a board would. --reach prints a recording that leads there; status 1 if none "
+           "does or none was found."};
 
 const tool_command command_pretend = {.name = "pretend",
                                       .use = "pretend GATE",
-                                      .line = "prints a scene, or sends it as a board does",
+                                      .line = "prints a scene, plays a board, or finds readings",
                                       .argp = &argp,
                                       .options_size = sizeof(pretend_options),
                                       .forms = 1 << FORM_TEXT | 1 << FORM_CSV,
+                                      .verbose = true,
                                       .run = run};

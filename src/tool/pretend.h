@@ -47,6 +47,8 @@ typedef struct pretend_options {
     bool board;    /* what the outputs do too */
     bool no_times; /* the lines have none */
     double speed;
+    tool_reach_options reach;
+    fg_text condition; /* of --reach */
 } pretend_options;
 
 /* Plays a scene as a board would send it, in real time. The exit status. */

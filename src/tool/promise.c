@@ -25,14 +25,9 @@ static const struct argp_option own_options[] = {
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     promise_options *o = state->input;
-    char *end;
     switch (key) {
     case ARGP_KEY_INIT: return tool_begin(&o->common, state);
-    case LIMIT:
-        o->limit = strtoull(argument, &end, 10);
-        if (*end || end == argument || *argument == '-' || !o->limit || o->limit > UINT64_C(1000000000000))
-            tool_wrong_use(state, "--limit needs a number of steps, as in 20000000, not '%s'", argument);
-        return 0;
+    case LIMIT: o->limit = tool_found_limit(argument, state); return 0;
     case SAVE_TO: o->folder = argument; return 0;
     case ARGP_KEY_ARG:
         if (o->common.gate) {
@@ -93,19 +88,6 @@ static fg_text name_to_ask(const fg_program *p, const fg_expect *row)
     return (fg_text){0};
 }
 
-static const char begins[] = "# fickle promise: ";
-
-/* True if this file may be written: it is not there, or was made here. */
-static bool may_write(const char *path)
-{
-    char start[sizeof begins] = "";
-    FILE *file = fopen(path, "r");
-    if (!file) return true;
-    const bool ours = fread(start, 1, sizeof begins - 1, file) == sizeof begins - 1 && !strcmp(start, begins);
-    fclose(file);
-    return ours;
-}
-
 /* From 1 on, of the rows that stand on its line. */
 static uint32_t row_on_line(const fg_program *p, const fg_expect *row)
 {
@@ -125,82 +107,20 @@ static char *save(printer *p, const fg_expect *row, const fg_promise_result *res
 {
     const fg_program *program = &p->file->program;
     const fg_text gate = program->sources[row->span.source].name;
-    char *path = NULL, *whole = NULL;
-    fg_mistake mistake = {0};
-    const uint32_t line = fg_program_line(program, row->span);
-    char which[20] = ""; /* of several rows on this line */
-    const uint32_t number = row_on_line(program, row);
+    const uint32_t line = fg_program_line(program, row->span), number = row_on_line(program, row);
+    char name[60], which[20] = ""; /* of several rows on this line */
+    char *about = NULL, *path = NULL;
     if (number > 1) snprintf(which, sizeof which, "-%" PRIu32, number);
-    if (asprintf(&path, "%s%spromise-line-%" PRIu32 "%s.csv", p->options->folder ? p->options->folder : "",
-                 p->options->folder ? "/" : "", line, which) < 0)
-        return NULL;
-    const int size = asprintf(&whole, "%s%.*s:%" PRIu32 " is broken after %" PRId64 " ms\n%.*s", begins, (int)gate.size,
-                              gate.at, line, result->after_ms, (int)result->recording.size, result->recording.at);
-    const char *const paths[] = {path};
-    const fg_text texts[] = {{whole, size < 0 ? 0 : (size_t)size}};
-    bool good = size >= 0;
-    if (good && !may_write(path)) {
-        tool_say("%s: error: is there already, and is no recording of a promise; move it, or name a folder with "
-                 "--save-to\n",
-                 path);
-        good = false;
-    } else if (good && fg_files_write(paths, texts, 1, &mistake) != FG_OK) {
-        tool_print_mistake(&mistake);
-        good = false;
-    }
-    free(whole);
-    p->failed = p->failed || !good;
-    if (good) return path;
-    free(path);
-    return NULL;
-}
-
-static fg_text line_at(fg_text text, size_t at)
-{
-    const char *end = memchr(text.at + at, '\n', text.size - at);
-    return (fg_text){text.at + at, end ? (size_t)(end - text.at) - at : text.size - at};
-}
-
-static fg_text next_cell(fg_text *row)
-{
-    const char *comma = memchr(row->at, ',', row->size);
-    const fg_text cell = {row->at, comma ? (size_t)(comma - row->at) : row->size};
-    *row = comma ? (fg_text){comma + 1, row->size - cell.size - 1} : (fg_text){0};
-    return cell;
-}
-
-static void print_reading(FILE *out, fg_text heading, fg_text row)
-{
-    (void)next_cell(&heading);
-    fprintf(out, "    %9.3f s ", strtod(next_cell(&row).at, NULL) / 1000);
-    while (heading.size) {
-        const fg_text name = next_cell(&heading), cell = row.size ? next_cell(&row) : (fg_text){0};
-        if (cell.size) fprintf(out, " %.*s %.*s", (int)name.size, name.at, (int)cell.size, cell.at);
-    }
-    fputc('\n', out);
-}
-
-/* The rows of the recording in which something is new, and the last one. */
-static void print_rows(FILE *out, fg_text recording)
-{
-    enum { ROWS = 12 };
-    const fg_text heading = line_at(recording, 0);
-    fg_text before = {0};
-    size_t printed = 0, left = 0;
-    for (size_t at = heading.size + 1; at < recording.size;) {
-        const fg_text row = line_at(recording, at);
-        fg_text cells = row;
-        (void)next_cell(&cells);
-        at += row.size + 1;
-        const bool last = at >= recording.size;
-        if (!last && before.size && fg_text_same(before, cells)) continue;
-        before = cells;
-        if (printed++ < ROWS || last)
-            print_reading(out, heading, row);
-        else
-            left++;
-    }
-    if (left) fprintf(out, "    and %zu rows more, in the file\n", left);
+    snprintf(name, sizeof name, "promise-line-%" PRIu32 "%s", line, which);
+    const int size = asprintf(&about, "%.*s:%" PRIu32 " is broken after %" PRId64 " ms", (int)gate.size, gate.at, line,
+                              result->after_ms);
+    if (size >= 0)
+        path = tool_found_save(p->options->folder, name, (fg_text){about, (size_t)size}, result->recording);
+    else
+        tool_no_memory();
+    if (size >= 0) free(about);
+    p->failed = p->failed || !path;
+    return path;
 }
 
 static void print_break(printer *p, const fg_expect *row, const fg_promise_result *result)
@@ -210,7 +130,7 @@ static void print_break(printer *p, const fg_expect *row, const fg_promise_resul
     const fg_text name = name_to_ask(&p->file->program, row);
     fprintf(out, "  breaks after %.3f s%s, with these readings:\n", (double)result->after_ms / 1000,
             result->shortest ? ", the soonest there is" : "");
-    print_rows(out, result->recording);
+    tool_found_print(out, result->recording);
     fputs("    ", out);
     tool_wrapped(out, result->because, 4);
     fputc('\n', out);

@@ -44,6 +44,7 @@ typedef struct tool_options {
     const char *scene;   /* instead of a recording */
     const char *save;    /* replay: a file for what every name was at every step */
     bool edges;          /* pretend: through every limit */
+    bool deep;           /* check: what can never happen */
     unsigned jobs;       /* replay, trial: how many at once; 0: one for each processor */
     bool compare;        /* replay: what a board said, held against the gate */
     bool summary;        /* replay: a table instead of every change */
@@ -56,6 +57,8 @@ typedef struct tool_options {
     fg_time from, to; /* the part of a recording; to 0: up to its end */
     fg_recording_options reading;
     fg_setting columns[SETTINGS_MOST];
+    const fg_text *asked; /* conditions besides those of the gate */
+    size_t asked_count;
 } tool_options;
 
 extern const struct argp tool_common;
@@ -73,7 +76,8 @@ int tool_form_is_one_of(const tool_options *options, unsigned forms);
 /* The numbers that --set gives. */
 static inline fg_settings tool_settings(const tool_options *options)
 {
-    return (fg_settings){options->settings, options->setting_count, options->promises};
+    return (fg_settings){options->settings, options->setting_count, options->promises, options->asked,
+                         options->asked_count};
 }
 
 /* A command. Its options are a struct that begins with tool_options, zeroed. */
@@ -128,6 +132,31 @@ char *tool_broken_text(const fg_program *program, const fg_broken *broken, const
 bool tool_broken_add(tool_broken *b, const fg_broken *broken);
 /* Tells what waited. */
 void tool_broken_end(tool_broken *b);
+
+/* Recordings that were found for a gate, saved as `folder`/`name`.csv with a first line that says what they are.
+ * `folder` NULL: this one. The path, for free(); NULL, told: it could not be, or a file that was not found so is there.
+ */
+char *tool_found_save(const char *folder, const char *name, fg_text about, fg_text recording);
+/* The rows of such a recording in which something is new, and the last one. */
+void tool_found_print(FILE *out, fg_text recording);
+/* A number of steps for --limit. */
+uint64_t tool_found_limit(const char *argument, struct argp_state *state);
+
+/* Whether something can happen, and which readings lead there. */
+typedef struct tool_reach_options {
+    const char *reach;  /* a condition, which is the first of tool_options.asked, or "pump row 3" */
+    bool untried;       /* everything that was never tried */
+    const char *folder; /* for the recordings; NULL: this one */
+    uint64_t limit;     /* steps for each; 0: as many as promises have */
+} tool_reach_options;
+
+/* Is it about a row of an output, and so no condition? */
+bool tool_reach_is_row(const char *text);
+/* The exit status. */
+int tool_reach(const tool_options *common, const fg_gate_file *file, const tool_reach_options *options);
+int tool_reach_untried(const tool_options *common, const fg_gate_file *file, const tool_reach_options *options);
+/* Warns of answers and rows that no readings lead to. */
+int tool_reach_check(const tool_options *common, const fg_gate_file *file);
 
 /* What is told: with --quiet errors only, and notes only by `check`. */
 fg_severity tool_told(const tool_options *options);
@@ -213,6 +242,9 @@ void tool_print_missing(const char *path, const fg_replay_report *report);
 void tool_print_cells(const char *path, const fg_replay_report *report);
 /* What a board said, held against the gate, with --compare. The exit status. */
 int tool_compare(const tool_options *options, const fg_gate_file *file, const fg_readings *readings);
+/* Notes what a recording tries. False, told: it cannot be played. */
+bool tool_coverage_play(const tool_options *options, const fg_gate_file *file, const char *recording,
+                        fg_coverage *coverage);
 /* Plays all recordings that were named. The exit status. */
 int tool_replay_many(const tool_options *options, const fg_gate_file *file);
 /* What a replay came across, on standard error. */

@@ -246,13 +246,12 @@ static void run_block(char *block, const char *folder)
     }
 }
 
-START_TEST(test_first_gate)
+/* A page to follow, step by step: gates are written as it says, and each command prints what it shows. */
+static void follow(const char *page, const char *folder, int least)
 {
-    char folder[] = "/tmp/fickle-first-XXXXXX", command[300], *text = read_whole(ROOT "/docs/first-gate.md", NULL);
-    int blocks = 0, status;
-    ck_assert_ptr_nonnull(mkdtemp(folder));
-    snprintf(command, sizeof command, "cp %s/examples/proofing_box/*.csv %s", ROOT, folder);
-    free(output_of(command, &status));
+    char *text = read_whole(page, NULL);
+    int blocks = 0;
+    ck_assert_ptr_nonnull(text);
     for (char *at = text, *fence; (fence = strstr(at, "\n```")); blocks++) {
         char *line = fence + 4, path[300];
         at = strchr(line, '\n') + 1;
@@ -265,14 +264,35 @@ START_TEST(test_first_gate)
             run_block(block, folder);
         }
     }
-    ck_assert_int_ge(blocks, 12);
+    ck_assert_int_ge(blocks, least);
+    free(text);
+}
+
+START_TEST(test_first_gate)
+{
+    char folder[] = "/tmp/fickle-first-XXXXXX", command[300];
+    int status;
+    ck_assert_ptr_nonnull(mkdtemp(folder));
+    snprintf(command, sizeof command, "cp %s/examples/proofing_box/*.csv %s", ROOT, folder);
+    free(output_of(command, &status));
+    follow(ROOT "/docs/first-gate.md", folder, 12);
     /* The example is where the tutorial ends, under a comment of its own. */
     snprintf(command, sizeof command, "tail -n +2 %s/examples/proofing_box/box.gate | diff - %s/box.gate; rm -r %s",
              ROOT, folder, folder);
     char *differs = output_of(command, &status);
     ck_assert_msg(!*differs, "%s", differs);
     free(differs);
-    free(text);
+}
+END_TEST
+
+START_TEST(test_never)
+{
+    char folder[] = "/tmp/fickle-never-XXXXXX", command[300];
+    int status;
+    ck_assert_ptr_nonnull(mkdtemp(folder));
+    follow(ROOT "/docs/never.md", folder, 10);
+    snprintf(command, sizeof command, "rm -r %s", folder);
+    free(output_of(command, &status));
 }
 END_TEST
 
@@ -317,6 +337,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, test_beehive_is_tuned);
     tcase_add_test(tests, test_demo);
     tcase_add_test(tests, test_first_gate);
+    tcase_add_test(tests, test_never);
     tcase_add_test(tests, test_bake);
     tcase_add_test(tests, test_harbour_check);
     tcase_add_test(tests, test_harbour_trials);

@@ -107,3 +107,4 @@ for (1 .. 4) {
         : one('m is forward', 'l is on') . ' never while ' . one(@sensors) . ' faulty';
     print "promise { $assume$row }\n";
 }
+print 'promise { ', (chance(0.3) ? 'assume ' . one(map { "not $_ faulty" } @sensors) . '; ' : ''), one(@conditions), ' can end within ', one(@times), " }\n" for 1 .. 2;

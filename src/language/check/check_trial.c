@@ -145,6 +145,7 @@ void fg_check_promises(fg_compiler *c)
     if (c->promises && !c->paced)
         fg_report(c, FG_FIND_MISSING, c->promises->span, "a gate that promises something says how often it steps",
                   "add every 50ms in front of its declarations");
+    for (fg_node *asked = c->asked; asked; asked = asked->next) (void)fg_check_condition(c, asked);
     c->program->promises = promises;
     c->program->promise_count = c->promise_count;
 }

@@ -122,6 +122,7 @@ void fg_lower(fg_compiler *c)
     c->program->table_sizes = fg_tables_mark_here(t).tables;
     c->program->table_bytes = fg_tables_bytes(&c->program->table_sizes) + band_bytes(t) + sizeof *gate;
     fg_lower_promises(c);
+    fg_lower_asked(c);
     fg_lower_trials(c);
     if (c->arena.full || t->overflowed) return;
     fg_lower_steady(c);

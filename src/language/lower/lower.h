@@ -36,6 +36,8 @@ fg_level fg_lower_level(fg_compiler *c, const fg_node *node);
 
 /* The ops of the promises, which are kept where a run is to be held against them. */
 void fg_lower_promises(fg_compiler *c);
+/* Those of the conditions that are asked for this run. */
+void fg_lower_asked(fg_compiler *c);
 /* The ops of the expectations: those of all trials are worked out, and of the trial compiled they are kept. */
 void fg_lower_trials(fg_compiler *c);
 

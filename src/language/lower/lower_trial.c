@@ -35,6 +35,20 @@ void fg_lower_promises(fg_compiler *c)
             row->found.expect->slot = row->found.expect->while_slot = FG_INDEX_NONE;
 }
 
+void fg_lower_asked(fg_compiler *c)
+{
+    fg_tables *t = c->tables;
+    const uint32_t ops = t->ops.used;
+    if (!c->asked) return;
+    uint16_t *slots = FG_TAKE(uint16_t, &c->arena, c->input->asked_count);
+    size_t count = 0;
+    for (const fg_node *asked = c->asked; asked && slots; asked = asked->next)
+        slots[count++] = fg_lower_condition(c, asked);
+    fg_lower_looked_back(c);
+    c->program->asked = slots;
+    c->program->gate.size.watched = (uint16_t)(c->program->gate.size.watched + t->ops.used - ops);
+}
+
 /* Every trial is lowered, so that one that is too large is told; only that of the trial which is played stays. Its ops
  * stand behind the program, which so is the same for all trials. */
 void fg_lower_trials(fg_compiler *c)

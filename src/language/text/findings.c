@@ -29,9 +29,10 @@ const char *fg_finding_word(fg_finding_code code)
     return words[code];
 }
 
-/* A number that was set on the command line has a text of its own, so a message about it can show it as written. */
+/* What was set or asked on the command line has a text of its own, so a message about it can show it as written. */
 static fg_text source_text(const fg_compiler *c, uint16_t source)
 {
+    if (source >= FG_SOURCE_ASKED) return c->input->asked[source - FG_SOURCE_ASKED];
     if (source >= FG_SOURCE_SETTING) return c->input->settings[source - FG_SOURCE_SETTING].value;
     return c->sources[source].text;
 }

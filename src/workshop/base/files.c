@@ -153,6 +153,8 @@ static fg_status compile(fg_gate_file *file, fg_settings settings, uint32_t tria
                                      .setting_count = settings.count,
                                      .trial = trial,
                                      .promises = settings.promises,
+                                     .asked = settings.asked,
+                                     .asked_count = settings.asked_count,
                                      .read_file = read_include,
                                      .context = file};
     file->settings = settings;

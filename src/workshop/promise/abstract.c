@@ -113,6 +113,7 @@ static void look(reach *r, uint16_t slot)
     case FG_OP_PREVIOUSLY: look(r, g->previously[op->rule]); break;
     case FG_OP_COMPARE_COUNT: look_at_count(r, op->a); break;
     case FG_OP_PULSE: look_at_pulse(r, op->rule); break;
+    case FG_OP_OUTPUT: look_at_output(r, op->rule); break;
     case FG_OP_OUTPUT_IS:
     case FG_OP_OUTPUT_PLAYS: look_at_output(r, op->a); break;
     default: break;
@@ -126,7 +127,7 @@ static void find_named(reach *r, uint16_t slot, uint32_t depth)
     const fg_gate *g = r->a->gate;
     if (slot == FG_INDEX_NONE || depth > DEEP) return;
     const fg_op *op = &g->ops[slot];
-    if (op->kind == FG_OP_OUTPUT_IS || op->kind == FG_OP_OUTPUT_PLAYS) return;
+    if (op->kind == FG_OP_OUTPUT || op->kind == FG_OP_OUTPUT_IS || op->kind == FG_OP_OUTPUT_PLAYS) return;
     const bool joins =
         fg_op_is(op->kind, FG_OP_JOINS) || op->kind == FG_OP_FOR || op->kind == FG_OP_STARTS || op->kind == FG_OP_ENDS;
     if (joins) {

@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT */
-/* What the files of this folder share: one row of a promise that is asked. cone.c finds what it hangs on, states.c
+/* What the files of this folder share: one row of a promise, or a situation, that is asked. cone.c finds what it hangs on, states.c
  * makes equal states equal, abstract.c makes a simpler gate that can do more, judge.c says at each step whether it
  * holds, search.c goes through all states, chance.c tries readings by chance, tidy.c makes a break short. */
 #ifndef FICKLEGATE_WORKSHOP_PROMISE_ASK_H
@@ -44,6 +44,7 @@ typedef struct fg_ask {
     size_t free_count;
     const fg_promise *promise;
     const fg_expect *row;
+    const fg_situation *situation; /* is asked instead, as if it should never happen; NULL: the row is */
     fg_cone cone;
     uint64_t most, steps; /* that may be tried, that were */
     fg_progress progress;
@@ -52,22 +53,25 @@ typedef struct fg_ask {
     void *memory, *fresh; /* of the run; as it is at its start */
     size_t size;
     fg_run *run;
-    bool full; /* there was no memory */
+    bool full;       /* there was no memory */
+    bool never_ends; /* of a break of `can end`: in no time at all */
 } fg_ask;
 
 /* Where the row stands besides the gate: what it awaits. */
 typedef struct fg_judge {
-    bool stepped, event; /* event: at the step before */
+    bool stepped, event; /* event: at the step before; of `can end` whether it is so now */
     uint32_t awaits;     /* ms since what it follows began, and 1; 0: nothing is awaited */
 } fg_judge;
 
 typedef enum fg_judged { FG_JUDGED_WELL, FG_JUDGED_BROKEN, FG_JUDGED_OUTSIDE } fg_judged;
 
-/* cone.c. False: no memory. */
-bool fg_cone_find(fg_ask *a);
+/* cone.c. `all`: everything there is. False: no memory. */
+bool fg_cone_find(fg_ask *a, bool all);
 /* The same of one slot, without what may come. */
 bool fg_cone_of_slot(fg_ask *a, uint16_t slot);
 void fg_cone_end(fg_cone *cone);
+/* One more of what may come. False: no memory. */
+bool fg_cone_add_choice(fg_asked_input *input, fg_choice_kind kind, fg_value value);
 /* Feeds choice number `choice` of an input at a moment. */
 void fg_cone_feed(const fg_ask *a, size_t input, uint32_t choice, fg_time at);
 
@@ -108,6 +112,18 @@ typedef struct fg_path {
 
 /* search.c: goes through all states. HOLDS only if there are no more. A break is a shortest one. */
 fg_promise_verdict fg_search(fg_ask *a, fg_path *way, uint64_t *states);
+/* promise.c: a run of the cone, or of all there is; end it in any case. False: no memory. */
+bool fg_ask_begin(fg_ask *a, bool all);
+void fg_ask_end(fg_ask *a);
+
+/* chance.c: numbers by chance, the same on every machine; below `most`. */
+typedef struct fg_dice {
+    uint64_t state;
+} fg_dice;
+uint32_t fg_dice_throw(fg_dice *d, uint32_t most);
+
+/* climb.c: readings that bring a sensor to where a situation has it, or UNDECIDED. */
+fg_promise_verdict fg_climb(fg_ask *a, fg_path *path);
 /* chance.c: a break by chance, or UNDECIDED. */
 fg_promise_verdict fg_search_by_chance(fg_ask *a, fg_path *way);
 /* tidy.c: fewer changes and faults, as long as it breaks. */

@@ -173,12 +173,25 @@ static void add_corner(corners *c, int64_t first)
     c->at[c->count++] = (fg_value)first;
 }
 
+/* Where a situation begins and ends to be so. */
+static void find_situation(const fg_ask *a, uint16_t sensor, corners *c)
+{
+    const fg_situation *s = a->situation;
+    const bool limit = s->kind == FG_SITUATION_LIMIT, margin = s->kind == FG_SITUATION_MARGIN;
+    if ((!limit && !margin) || s->number != sensor) return;
+    const int64_t at = s->limit, by = margin ? s->margin : 0;
+    const int64_t ends[] = {at - by, at + by + 1, at - 1, at + 2}; /* the last two are a margin's */
+    const fg_value circle = a->gate->sensors[sensor].circle;
+    for (int i = 0; i < (margin ? 4 : 2); i++) add_corner(c, circle ? fg_wrap(ends[i], circle) : ends[i]);
+}
+
 /* Where an answer of any rule in the cone may change, margins included. Of a sensor that others are worked out from it
  * is also tried how far it goes. */
 static void find_corners(const fg_ask *a, uint16_t sensor, corners *c)
 {
     const fg_gate *g = a->gate;
     const uint32_t slots = (uint32_t)g->size.ops + g->size.watched;
+    if (a->situation) find_situation(a, sensor, c);
     for (uint32_t slot = 0; slot < slots; slot++) {
         fg_rule_range r;
         if (!a->cone.ops[slot] || !fg_op_is(g->ops[slot].kind, FG_OP_ON_SENSOR) || g->ops[slot].a != sensor) continue;
@@ -193,7 +206,7 @@ static void find_corners(const fg_ask *a, uint16_t sensor, corners *c)
     }
 }
 
-static bool add_choice(fg_asked_input *input, fg_choice_kind kind, fg_value value)
+bool fg_cone_add_choice(fg_asked_input *input, fg_choice_kind kind, fg_value value)
 {
     fg_choice *choices = realloc(input->choices, (input->count + 1) * sizeof *choices);
     if (!choices) return false;
@@ -245,7 +258,8 @@ static bool sensor_choices(const fg_ask *a, fg_asked_input *input)
         add_corner(&c, s->trusted.low);
         add_corner(&c, (int64_t)s->trusted.high + 1);
     }
-    if (is_part(a, input->declared->index)) add_spread(s, &c);
+    const bool part = is_part(a, input->declared->index);
+    if (part) add_spread(s, &c);
     if (!c.full && c.count) qsort(c.at, c.count, sizeof *c.at, by_value);
     int64_t from = low;
     bool good = !c.full;
@@ -254,24 +268,24 @@ static bool sensor_choices(const fg_ask *a, fg_asked_input *input)
         if (next <= from || from > high) continue;
         const int64_t to = next - 1 < high ? next - 1 : high;
         const bool lowest = from == INT32_MIN;
-        good = add_choice(input, FG_CHOICE_VALUE, (fg_value)(lowest ? (to == INT32_MAX ? 0 : to) : from));
+        good = fg_cone_add_choice(input, FG_CHOICE_VALUE, (fg_value)(lowest ? (to == INT32_MAX ? 0 : to) : from));
         if (good && s->stages & FG_STAGE_STUCK && to > from)
-            good = add_choice(input, FG_CHOICE_VALUE, (fg_value)(lowest ? (to == INT32_MAX ? 1 : to - 1) : from + 1));
-        if (good && s->stages & FG_STAGE_ZERO && to > from && !lowest && to != INT32_MAX)
-            good = add_choice(input, FG_CHOICE_VALUE, (fg_value)to); /* the zero may lie anywhere in it */
+            good = fg_cone_add_choice(input, FG_CHOICE_VALUE, (fg_value)(lowest ? (to == INT32_MAX ? 1 : to - 1) : from + 1));
+        if (good && (s->stages & FG_STAGE_ZERO || part) && to > from && !lowest && to != INT32_MAX)
+            good = fg_cone_add_choice(input, FG_CHOICE_VALUE, (fg_value)to); /* a zero or a sum may need any of it */
         from = next;
     }
     free(c.at);
-    good = good && add_choice(input, FG_CHOICE_FAULT, 0);
-    return good && (!(s->stages & FG_STAGE_STALE) || add_choice(input, FG_CHOICE_NOTHING, 0));
+    good = good && fg_cone_add_choice(input, FG_CHOICE_FAULT, 0);
+    return good && (!(s->stages & FG_STAGE_STALE) || fg_cone_add_choice(input, FG_CHOICE_NOTHING, 0));
 }
 
 static bool flag_choices(const fg_ask *a, fg_asked_input *input)
 {
     const fg_flag *f = &a->gate->flags[input->declared->index];
-    return add_choice(input, FG_CHOICE_VALUE, 0) && add_choice(input, FG_CHOICE_VALUE, 1) &&
-           add_choice(input, FG_CHOICE_FAULT, 0) &&
-           (!(f->stages & FG_STAGE_STALE) || add_choice(input, FG_CHOICE_NOTHING, 0));
+    return fg_cone_add_choice(input, FG_CHOICE_VALUE, 0) && fg_cone_add_choice(input, FG_CHOICE_VALUE, 1) &&
+           fg_cone_add_choice(input, FG_CHOICE_FAULT, 0) &&
+           (!(f->stages & FG_STAGE_STALE) || fg_cone_add_choice(input, FG_CHOICE_NOTHING, 0));
 }
 
 /* Does it come from outside: read, or worked out no more? */
@@ -323,14 +337,21 @@ bool fg_cone_of_slot(fg_ask *a, uint16_t slot)
     return true;
 }
 
-bool fg_cone_find(fg_ask *a)
+static void mark_row(fg_ask *a)
 {
-    if (!begin(a)) return false;
     mark_slot(a, a->row->slot);
     mark_slot(a, a->row->while_slot);
     for (uint32_t i = 0; i < a->promise->row_count; i++)
         if (a->promise->rows[i].kind == FG_EXPECT_ASSUME) mark_slot(a, a->promise->rows[i].slot);
-    mark_all(a, (uint32_t)a->gate->size.ops + a->gate->size.watched);
+}
+
+bool fg_cone_find(fg_ask *a, bool all)
+{
+    const uint32_t slots = (uint32_t)a->gate->size.ops + a->gate->size.watched;
+    if (!begin(a)) return false;
+    for (uint32_t slot = 0; all && slot < slots; slot++) mark_slot(a, (uint16_t)slot);
+    if (!all) mark_row(a);
+    mark_all(a, slots);
     return find_inputs(a);
 }
 

@@ -29,8 +29,12 @@ fg_judged fg_judge_step(const fg_ask *a, fg_judge *j)
     const fg_expect *row = a->row;
     const fg_verdict answer = fg_answer(a->run, row->slot);
     bool broken = false;
+    if (a->situation)
+        return fg_situation_happens(a->program, a->situation, a->run) ? FG_JUDGED_BROKEN : FG_JUDGED_WELL;
     if (outside(a)) return FG_JUDGED_OUTSIDE;
-    if (row->kind == FG_EXPECT_WITHIN)
+    if (row->kind == FG_EXPECT_CAN_END)
+        j->event = answer != FG_NO; /* what is unsure has not ended */
+    else if (row->kind == FG_EXPECT_WITHIN)
         broken = breaks_within(a, j, answer);
     else if (row->while_slot == FG_INDEX_NONE || fg_answer(a->run, row->while_slot) == FG_YES)
         broken = row->kind == FG_EXPECT_ALWAYS ? answer != FG_YES : answer == FG_YES;

@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT */
-/* One row of a promise: asked, and what came of it in words and as a recording that the replay has played. */
+/* One row of a promise, or one situation: asked, and what came of it in words and as a recording that the replay has played. */
 #include "workshop/promise/ask.h"
 
 #include <inttypes.h>
@@ -92,6 +92,16 @@ static void say_holds(const fg_ask *a, bool simpler, uint64_t states, fg_buffer 
 
 static void say_undecided(const fg_ask *a, bool searched, uint64_t states, fg_buffer *out)
 {
+    if (a->row->kind == FG_EXPECT_CAN_END) {
+        fg_buffer_add_c(out, "whether it can always end is known only where every situation was looked at, and ");
+        if (a->cone.closed || a->cone.open)
+            fg_buffer_add_c(out, a->cone.closed ? a->cone.closed : a->cone.open);
+        else if (!searched)
+            fg_buffer_add_c(out, "too many readings may come at one step");
+        else
+            fg_buffer_add_c(out, "there are more than could be");
+        return;
+    }
     if (a->cone.closed) {
         fg_buffer_add_c(out, a->cone.closed);
         fg_buffer_add_c(out, ", so only readings made by chance were tried; ");
@@ -101,7 +111,7 @@ static void say_undecided(const fg_ask *a, bool searched, uint64_t states, fg_bu
         fg_buffer_add_c(out, a->cone.open);
         fg_buffer_add_c(out, ", so there may be more than readings at and beside the limits; ");
     }
-    fg_buffer_add_c(out, "nothing broke it in ");
+    fg_buffer_add_c(out, a->situation ? "it was not found in " : "nothing broke it in ");
     fg_buffer_add_number(out, (int64_t)a->steps);
     fg_buffer_add_c(out, " steps");
     if (!searched || a->cone.closed) return;
@@ -127,18 +137,18 @@ static bool slice(fg_ask *a)
     return true;
 }
 
-static bool begin(fg_ask *a)
+bool fg_ask_begin(fg_ask *a, bool all)
 {
     a->size = fg_run_size(a->gate);
     a->memory = malloc(a->size);
     a->fresh = malloc(a->size);
-    if (!a->memory || !a->fresh || !fg_cone_find(a) || !slice(a)) return false;
+    if (!a->memory || !a->fresh || !fg_cone_find(a, all) || !slice(a)) return false;
     if (fg_run_start(&a->slice, a->memory, a->size, &a->run) != FG_OK) return false;
     memcpy(a->fresh, a->memory, a->size);
     return true;
 }
 
-static void end(fg_ask *a)
+void fg_ask_end(fg_ask *a)
 {
     fg_cone_end(&a->cone);
     free(a->memory);
@@ -148,7 +158,7 @@ static void end(fg_ask *a)
 
 /* A promise that the replay knows as broken by these readings, at the same step. */
 typedef struct confirming {
-    const fg_expect *row;
+    const fg_ask *a;
     int64_t t_ms;
     fg_buffer because;
 } confirming;
@@ -156,10 +166,35 @@ typedef struct confirming {
 static bool on_broken(void *context, const fg_broken *broken)
 {
     confirming *c = context;
-    if (broken->row != c->row) return true;
+    if (broken->row != c->a->row) return true;
     c->t_ms = broken->t_ms;
     fg_buffer_add(&c->because, broken->because);
     return true;
+}
+
+/* The situation that was looked for; once is enough. */
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
+{
+    confirming *c = context;
+    (void)before;
+    if (!fg_situation_happens(c->a->program, c->a->situation, run)) return true;
+    c->t_ms = t_ms;
+    return false;
+}
+
+/* It is so at the end of the recording, from where it cannot end. */
+static bool on_last(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
+{
+    confirming *c = context;
+    (void)before;
+    c->t_ms = fg_answer(run, c->a->row->slot) != FG_NO ? t_ms : -1;
+    return true;
+}
+
+static void say_never_ends(const fg_ask *a, fg_buffer *out)
+{
+    fg_buffer_add_c(out, a->never_ends ? "from there on no readings ever end it" : "from there on no readings end it within ");
+    if (!a->never_ends) fg_buffer_add_time(out, a->row->from);
 }
 
 /* Plays the recording as anybody would, from a file; that one has no name, so nothing is left behind. */
@@ -173,7 +208,12 @@ static bool confirmed(const fg_ask *a, fg_text recording, confirming *c)
     snprintf(path, sizeof path, "/proc/self/fd/%d", fileno(file));
     bool good = fwrite(recording.at, 1, recording.size, file) == recording.size && fflush(file) == 0;
     const fg_readings readings = {.recording = path};
-    const fg_replay_observer observer = {.context = c, .broken = on_broken};
+    const bool ends = a->row->kind == FG_EXPECT_CAN_END;
+    const fg_replay_observer observer = {.context = c,
+                                         .broken = a->situation || ends ? NULL : on_broken,
+                                         .step = a->situation ? on_step
+                                                 : ends       ? on_last
+                                                              : NULL};
     c->t_ms = -1;
     good = good && fg_replay(a->program, &readings, &observer, &report, &mistake) == FG_OK;
     fclose(file);
@@ -184,8 +224,11 @@ static bool confirmed(const fg_ask *a, fg_text recording, confirming *c)
 static void tell_break(fg_ask *a, fg_path *way, bool shortest, fg_promise_result *result, fg_buffer *because)
 {
     fg_buffer recording = {0};
-    confirming c = {.row = a->row};
-    fg_tidy(a, way);
+    confirming c = {.a = a};
+    if (a->row->kind == FG_EXPECT_CAN_END)
+        say_never_ends(a, &c.because);
+    else
+        fg_tidy(a, way);
     write_recording(a, way, &recording);
     result->recording = fg_buffer_text(&recording);
     a->full = a->full || recording.full;
@@ -214,7 +257,7 @@ static bool holds_of_more(fg_ask *a, fg_freedom freedom, uint64_t *states)
     fg_abstract *abstract = fg_abstract_start(a, freedom);
     if (abstract) more.gate = fg_abstract_gate(abstract);
     if (abstract) more.free = fg_abstract_free(abstract, &more.free_count);
-    if (abstract && begin(&more)) {
+    if (abstract && fg_ask_begin(&more, false)) {
         const bool can = !more.cone.closed && !more.cone.open && more.cone.combinations <= COMBINATIONS_MOST;
         more.most = a->steps + a->most / 4;
         holds = can && fg_search(&more, &path, states) == FG_PROMISE_HOLDS;
@@ -224,7 +267,7 @@ static bool holds_of_more(fg_ask *a, fg_freedom freedom, uint64_t *states)
     a->steps = more.steps;
     a->full = a->full || more.full;
     free(path.choices);
-    end(&more);
+    fg_ask_end(&more);
     fg_abstract_end(abstract);
     return holds && !a->full;
 }
@@ -236,22 +279,29 @@ static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)
     fg_path path = {0};
     const bool searched = !a->cone.closed && a->cone.combinations <= COMBINATIONS_MOST;
     const uint64_t share = a->most / 4 + 1;
+    const bool ends = a->row->kind == FG_EXPECT_CAN_END; /* what can do more can also end more often */
     bool shortest = !a->cone.open, simpler = false;
     result->verdict = FG_PROMISE_UNDECIDED;
-    a->most = share;
+    a->most = ends ? a->most : share;
     if (searched && !a->cone.open) result->verdict = fg_search(a, &path, &result->states);
-    for (int freedom = 0; freedom < FG_FREEDOMS && result->verdict == FG_PROMISE_UNDECIDED && !a->full; freedom++) {
+    for (int freedom = 0; !ends && freedom < FG_FREEDOMS && result->verdict == FG_PROMISE_UNDECIDED && !a->full; freedom++) {
         a->most = 4 * share;
         simpler = holds_of_more(a, (fg_freedom)freedom, &result->states);
         if (simpler) result->verdict = FG_PROMISE_HOLDS;
     }
-    if (searched && a->cone.open && result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
+    if (!ends && searched && a->cone.open && result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
         a->most = a->steps + share;
         result->verdict = fg_search(a, &path, &result->states);
     }
-    if (result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
+    const bool at_limit = a->situation && (a->situation->kind == FG_SITUATION_LIMIT ||
+                                           a->situation->kind == FG_SITUATION_MARGIN);
+    if (result->verdict != FG_PROMISE_BREAKS) shortest = false;
+    if (at_limit && result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
         a->most = a->steps + share;
-        shortest = false;
+        result->verdict = fg_climb(a, &path);
+    }
+    if (!ends && result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
+        a->most = a->steps + share;
         result->verdict = fg_search_by_chance(a, &path);
     }
     result->steps = a->steps;
@@ -262,6 +312,19 @@ static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)
     else
         say_undecided(a, searched, result->states, because);
     free(path.choices);
+}
+
+static fg_status ask_whole(fg_ask *a, const fg_gate_file *file, fg_promise_result *result, fg_mistake *mistake)
+{
+    fg_buffer because = {0};
+    if (fg_ask_begin(a, false))
+        ask(a, result, &because);
+    else
+        a->full = true;
+    result->because = fg_buffer_text(&because);
+    a->full = a->full || because.full;
+    fg_ask_end(a);
+    return a->full ? fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory") : FG_OK;
 }
 
 fg_status fg_promise_ask(const fg_gate_file *file, uint32_t promise, uint32_t row, const fg_promise_options *options,
@@ -278,16 +341,39 @@ fg_status fg_promise_ask(const fg_gate_file *file, uint32_t promise, uint32_t ro
                 .row = &p->promises[promise].rows[row],
                 .most = options->steps ? options->steps : STEPS,
                 .progress = options->progress};
-    fg_buffer because = {0};
     if (a.row->kind == FG_EXPECT_ASSUME) return FG_ERROR_ARGUMENT;
-    if (a.row->kind == FG_EXPECT_CAN_END)
-        fg_buffer_add_c(&because, "whether something can end is not looked for yet");
-    else if (begin(&a))
-        ask(&a, result, &because);
-    else
-        a.full = true;
-    result->because = fg_buffer_text(&because);
-    a.full = a.full || because.full;
-    end(&a);
-    return a.full ? fg_mistake_set(mistake, FG_ERROR_MEMORY, file->path, 0, "there is not enough memory") : FG_OK;
+    return ask_whole(&a, file, result, mistake);
+}
+
+static const fg_op *op_of(const fg_gate *g, fg_op_kind kind, uint16_t rule)
+{
+    uint16_t slot = 0;
+    while (slot < g->size.ops && (g->ops[slot].kind != kind || g->ops[slot].rule != rule)) slot++;
+    return &g->ops[slot];
+}
+
+/* The op it is seen by. */
+static uint16_t slot_of(const fg_gate *g, const fg_situation *s)
+{
+    if (s->kind == FG_SITUATION_ANSWER) return s->number;
+    return (uint16_t)(op_of(g, s->kind == FG_SITUATION_ROW ? FG_OP_OUTPUT : FG_OP_SENSOR, s->number) - g->ops);
+}
+
+fg_status fg_promise_reach(const fg_gate_file *file, const fg_situation *situation, const fg_promise_options *options,
+                           fg_promise_result *result, fg_mistake *mistake)
+{
+    const fg_program *p = &file->program;
+    const fg_expect never = {.kind = FG_EXPECT_NEVER, .slot = slot_of(&p->gate, situation), .while_slot = FG_INDEX_NONE};
+    const fg_promise promise = {.rows = &never, .row_count = 1};
+    *result = (fg_promise_result){0};
+    *mistake = (fg_mistake){0};
+    if (never.slot >= p->gate.size.ops + p->gate.size.watched || !p->gate.every) return FG_ERROR_ARGUMENT;
+    fg_ask a = {.program = p,
+                .gate = &p->gate,
+                .promise = &promise,
+                .row = &never,
+                .situation = situation,
+                .most = options->steps ? options->steps : STEPS,
+                .progress = options->progress};
+    return ask_whole(&a, file, result, mistake);
 }

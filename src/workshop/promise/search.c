@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 /* All states that some readings lead to, breadth first, each once: so the first break that is found is a shortest one,
- * and where there is none and nothing was left out, there is none at all. */
+ * and where there is none and nothing was left out, there is none at all. Whether something can always end is asked of
+ * the whole graph, backwards from where it has ended. */
 #include "workshop/promise/ask.h"
 
 #include <stdlib.h>
@@ -12,7 +13,10 @@ enum { BYTES_MOST = 300 << 20 };
 typedef struct state {
     uint32_t from;   /* the state before it; UINT32_MAX: the beginning */
     uint32_t choice; /* all choices of the step to it, as one number */
+    uint32_t end;    /* of one that can end: in how many steps it may have; NEVER_ENDS: in none */
 } state;
+
+#define NEVER_ENDS UINT32_MAX
 
 typedef struct search {
     fg_ask *a;
@@ -23,6 +27,8 @@ typedef struct search {
     size_t count, room;
     uint32_t *table; /* by hash: open addressing, a power of two; 0: empty, else a number and 1 */
     size_t table_size;
+    uint32_t *edges; /* of one that can end: where each choice leads from each state, and 1; 0: outside */
+    size_t edge_room;
     bool cut; /* something was left out: too many steps, or too much memory */
 } search;
 
@@ -65,19 +71,19 @@ static bool grow(search *s)
     return true;
 }
 
-/* Keeps the state that stands in `next`, if it is a new one. */
-static void keep(search *s, uint32_t from, uint32_t choice)
+/* Keeps the state that stands in `next`, if it is a new one. Its number and 1; 0: there is no room. */
+static uint32_t keep(search *s, uint32_t from, uint32_t choice)
 {
     if (s->count == s->room && !grow(s)) {
         s->cut = true;
-        return;
+        return 0;
     }
     size_t at = hash_of(s->next, s->size) & (s->table_size - 1);
     for (; s->table[at]; at = (at + 1) & (s->table_size - 1))
-        if (!memcmp(s->bytes + (s->table[at] - 1) * s->size, s->next, s->size)) return;
+        if (!memcmp(s->bytes + (s->table[at] - 1) * s->size, s->next, s->size)) return s->table[at];
     memcpy(s->bytes + s->count * s->size, s->next, s->size);
-    s->states[s->count] = (state){from, choice};
-    s->table[at] = (uint32_t)++s->count;
+    s->states[s->count] = (state){from, choice, NEVER_ENDS};
+    return s->table[at] = (uint32_t)++s->count;
 }
 
 static void feed_all(const fg_ask *a, uint32_t choice, fg_time at)
@@ -86,6 +92,24 @@ static void feed_all(const fg_ask *a, uint32_t choice, fg_time at)
         fg_cone_feed(a, i, choice % a->cone.inputs[i].count, at);
         choice /= a->cone.inputs[i].count;
     }
+}
+
+static void note_edge(search *s, uint32_t from, uint32_t choice, uint32_t to)
+{
+    if (from == UINT32_MAX) return;
+    const size_t combinations = (size_t)s->a->cone.combinations, at = from * combinations + choice;
+    if (at >= s->edge_room) {
+        const size_t room = 2 * at + combinations + 1024;
+        uint32_t *edges = realloc(s->edges, room * sizeof *edges);
+        if (!edges) {
+            s->a->full = s->cut = true;
+            return;
+        }
+        memset(edges + s->edge_room, 0, (room - s->edge_room) * sizeof *edges);
+        s->edges = edges;
+        s->edge_room = room;
+    }
+    s->edges[at] = to;
 }
 
 /* One step with these choices from a state, or from the beginning. True: it breaks. */
@@ -107,7 +131,11 @@ static bool try_step(search *s, uint32_t from, uint32_t choice)
     if (judged == FG_JUDGED_BROKEN) return true;
     if (judged == FG_JUDGED_OUTSIDE) return false;
     fg_packing_pack(s->packing, &judge, s->next);
-    keep(s, from, choice);
+    const uint32_t to = keep(s, from, choice);
+    if (to && a->row->kind == FG_EXPECT_CAN_END) {
+        if (!judge.event) s->states[to - 1].end = 0;
+        note_edge(s, from, choice, to);
+    }
     return false;
 }
 
@@ -132,6 +160,41 @@ static void tell_way(search *s, uint32_t from, uint32_t choice, fg_path *way)
     }
 }
 
+/* In how few steps each state can have ended: a state is a step further than the nearest of those it leads to. Round by
+ * round, since a round costs less than turning all edges would. */
+static void find_ends(search *s)
+{
+    const size_t combinations = (size_t)s->a->cone.combinations;
+    for (uint32_t round = 1, more = 1; more; round++) {
+        more = 0;
+        for (size_t i = 0; i < s->count; i++) {
+            if (s->states[i].end != NEVER_ENDS) continue;
+            for (size_t choice = 0; choice < combinations; choice++) {
+                const size_t at = i * combinations + choice;
+                const uint32_t to = at < s->edge_room ? s->edges[at] : 0;
+                if (!to || s->states[to - 1].end != round - 1) continue;
+                s->states[i].end = round;
+                more = 1;
+                break;
+            }
+        }
+    }
+}
+
+/* Every state is there: the first one from which it cannot end in time is the soonest. */
+static fg_promise_verdict judge_ends(search *s, fg_path *path)
+{
+    find_ends(s);
+    for (size_t i = 0; i < s->count; i++) {
+        const uint64_t end = s->states[i].end;
+        if (end != NEVER_ENDS && end * s->a->gate->every <= s->a->row->from) continue;
+        tell_way(s, s->states[i].from, s->states[i].choice, path);
+        s->a->never_ends = end == NEVER_ENDS;
+        return FG_PROMISE_BREAKS;
+    }
+    return FG_PROMISE_HOLDS;
+}
+
 static fg_promise_verdict go_through(search *s, fg_path *way)
 {
     enum { OFTEN = 1 << 16 };
@@ -151,7 +214,8 @@ static fg_promise_verdict go_through(search *s, fg_path *way)
             return FG_PROMISE_BREAKS;
         }
     }
-    return s->cut || a->cone.open ? FG_PROMISE_UNDECIDED : FG_PROMISE_HOLDS;
+    if (s->cut || a->cone.open) return FG_PROMISE_UNDECIDED;
+    return a->row->kind == FG_EXPECT_CAN_END ? judge_ends(s, way) : FG_PROMISE_HOLDS;
 }
 
 fg_promise_verdict fg_search(fg_ask *a, fg_path *way, uint64_t *states)
@@ -170,5 +234,6 @@ fg_promise_verdict fg_search(fg_ask *a, fg_path *way, uint64_t *states)
     free(s.next);
     free(s.states);
     free(s.table);
+    free(s.edges);
     return verdict;
 }

@@ -9,26 +9,19 @@
 #include <stdlib.h>
 #include <string.h>
 
-typedef enum item_kind { ITEM_ANSWER, ITEM_ROW, ITEM_FAULT, ITEM_LIMIT, ITEM_MARGIN } item_kind;
-
 /* One thing that may happen. */
 typedef struct item {
-    item_kind kind;
+    fg_situation is;
     bool tried;
-    fg_verdict answer;     /* ITEM_ANSWER */
-    int8_t beside;         /* ITEM_LIMIT: -1, 0, 1 step from it */
-    uint16_t number;       /* slot, output or sensor */
-    uint16_t row;          /* ITEM_ROW */
-    uint16_t slot, corner; /* ITEM_LIMIT, ITEM_MARGIN: the slot of the rule, and which of its limits */
-    fg_value limit;        /* ITEM_LIMIT, ITEM_MARGIN */
-    fg_value margin;       /* ITEM_MARGIN */
-    uint32_t declared;
+    uint16_t slot, corner; /* of a limit or margin: the slot of the rule, and which of its limits */
+    uint32_t nth;          /* which limit of the name, from 1 on */
 } item;
 
 struct fg_coverage {
     const fg_program *program, *now; /* now: the one whose steps come */
     item *items;
     size_t count, room;
+    uint32_t *limits; /* how many each name has */
     bool full;
     size_t *open; /* the items that were not tried yet, in no order */
     size_t open_count;
@@ -56,38 +49,37 @@ static void add_limits(fg_coverage *c, uint16_t slot, uint32_t declared)
     const size_t count = fg_limits_of(c->program, slot, corners);
     const fg_value margin = c->program->op_sources[slot].margin;
     for (uint16_t i = 0; i < count; i++) {
-        for (int8_t k = -1; k <= 1; k++)
-            add(c, (item){.kind = ITEM_LIMIT,
-                          .beside = k,
-                          .number = op->a,
-                          .slot = slot,
-                          .corner = i,
-                          .limit = fg_limit_beside(c->program, op->a, corners[i], k),
-                          .declared = declared});
-        if (margin > 1)
-            add(c, (item){.kind = ITEM_MARGIN,
-                          .number = op->a,
-                          .slot = slot,
-                          .corner = i,
-                          .limit = corners[i],
-                          .margin = margin,
-                          .declared = declared});
+        item it = {.is = {.number = op->a, .declared = declared},
+                   .slot = slot,
+                   .corner = i,
+                   .nth = ++c->limits[declared]};
+        it.is.kind = FG_SITUATION_LIMIT;
+        for (it.is.beside = -1; it.is.beside <= 1; it.is.beside++) {
+            it.is.limit = fg_limit_beside(c->program, op->a, corners[i], it.is.beside);
+            add(c, it);
+        }
+        it.is = (fg_situation){.kind = FG_SITUATION_MARGIN,
+                               .number = op->a,
+                               .limit = corners[i],
+                               .margin = margin,
+                               .declared = declared};
+        if (margin > 1) add(c, it);
     }
 }
 
 static void add_answers(fg_coverage *c, const fg_declared *d, uint32_t number)
 {
-    item it = {.kind = ITEM_ANSWER, .number = d->slot, .declared = number};
+    item it = {.is = {.kind = FG_SITUATION_ANSWER, .number = d->slot, .declared = number}};
     if (fg_kind_is(d->kind, FG_KIND_LABELS)) {
         for (uint16_t i = 0; i < d->label_count; i++) {
-            it.answer = fg_label(i);
+            it.is.answer = fg_label(i);
             add(c, it);
         }
         return;
     }
-    it.answer = FG_YES;
+    it.is.answer = FG_YES;
     add(c, it);
-    it.answer = FG_NO;
+    it.is.answer = FG_NO;
     add(c, it);
 }
 
@@ -95,12 +87,12 @@ static void add_name(fg_coverage *c, const fg_declared *d, uint32_t number)
 {
     const fg_gate *gate = &c->program->gate;
     const bool answers = fg_kind_is(d->kind, FG_KIND_YES_NO | FG_KIND_LABELS) && !fg_kind_is(d->kind, FG_KIND_READ);
-    if (d->kind == FG_KIND_SENSOR) add(c, (item){.kind = ITEM_FAULT, .number = d->index, .declared = number});
+    if (d->kind == FG_KIND_SENSOR) add(c, (item){.is = {FG_SITUATION_FAULT, number, .number = d->index}});
     if (answers) add_answers(c, d, number);
     if (fg_kind_is(d->kind, FG_KIND_ON_SENSOR)) add_limits(c, d->slot, number);
     if (!fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) return;
     for (uint16_t i = 0; i < gate->outputs[d->index].row_count; i++)
-        add(c, (item){.kind = ITEM_ROW, .number = d->index, .row = i, .declared = number});
+        add(c, (item){.is = {FG_SITUATION_ROW, number, .number = d->index, .row = i}});
 }
 
 /* The limits that stand in conditions belong to their sensors. */
@@ -128,6 +120,11 @@ fg_coverage *fg_coverage_start(const fg_program *program)
     fg_coverage *c = calloc(1, sizeof *c);
     if (!c) return NULL;
     c->program = c->now = program;
+    c->limits = calloc((size_t)program->declared_count + 1, sizeof *c->limits);
+    if (!c->limits) {
+        free(c);
+        return NULL;
+    }
     for (uint32_t i = 0; i < program->declared_count; i++) add_name(c, &program->declared[i], i);
     add_compares(c);
     c->open = calloc(c->count + 1, sizeof *c->open);
@@ -144,6 +141,7 @@ void fg_coverage_end(fg_coverage *c)
     if (!c) return;
     free(c->items);
     free(c->open);
+    free(c->limits);
     free(c);
 }
 
@@ -153,34 +151,34 @@ void fg_coverage_use(fg_coverage *c, const fg_program *program)
     c->now = program;
     for (size_t i = 0; i < c->count; i++) {
         item *it = &c->items[i];
-        if (it->kind != ITEM_LIMIT && it->kind != ITEM_MARGIN) continue;
-        it->margin = program->op_sources[it->slot].margin;
+        if (it->is.kind != FG_SITUATION_LIMIT && it->is.kind != FG_SITUATION_MARGIN) continue;
+        it->is.margin = program->op_sources[it->slot].margin;
         if (it->corner < fg_limits_of(program, it->slot, corners))
-            it->limit = fg_limit_beside(program, it->number, corners[it->corner], it->beside);
+            it->is.limit = fg_limit_beside(program, it->is.number, corners[it->corner], it->is.beside);
     }
 }
 
 /* ---- what happens ---- */
 
 /* Further than a step from the limit, and no further than the margin; on a circle the short way. */
-static bool within_margin(const fg_program *program, const item *it, fg_value value)
+static bool within_margin(const fg_program *program, const fg_situation *s, fg_value value)
 {
-    const fg_value circle = program->gate.sensors[it->number].circle;
-    int64_t away = (int64_t)value - it->limit;
+    const fg_value circle = program->gate.sensors[s->number].circle;
+    int64_t away = (int64_t)value - s->limit;
     if (away < 0) away = -away;
     if (circle && away > circle / 2) away = circle - away;
-    return away > 1 && away <= it->margin;
+    return away > 1 && away <= s->margin;
 }
 
-static bool happens(const fg_program *program, const item *it, const fg_run *run)
+bool fg_situation_happens(const fg_program *program, const fg_situation *s, const fg_run *run)
 {
     fg_value value;
-    switch (it->kind) {
-    case ITEM_ANSWER: return fg_answer(run, it->number) == it->answer;
-    case ITEM_ROW: return fg_output_at(run, it->number)->row == it->row;
-    case ITEM_FAULT: return !fg_sensor_value(run, it->number, &value);
-    case ITEM_LIMIT: return fg_sensor_value(run, it->number, &value) && value == it->limit;
-    case ITEM_MARGIN: return fg_sensor_value(run, it->number, &value) && within_margin(program, it, value);
+    switch (s->kind) {
+    case FG_SITUATION_ANSWER: return fg_answer(run, s->number) == s->answer;
+    case FG_SITUATION_ROW: return fg_output_at(run, s->number)->row == s->row;
+    case FG_SITUATION_FAULT: return !fg_sensor_value(run, s->number, &value);
+    case FG_SITUATION_LIMIT: return fg_sensor_value(run, s->number, &value) && value == s->limit;
+    case FG_SITUATION_MARGIN: return fg_sensor_value(run, s->number, &value) && within_margin(program, s, value);
     }
     return false;
 }
@@ -189,7 +187,7 @@ void fg_coverage_step(fg_coverage *c, const fg_run *run)
 {
     for (size_t i = 0; i < c->open_count;) {
         item *it = &c->items[c->open[i]];
-        it->tried = happens(c->now, it, run);
+        it->tried = fg_situation_happens(c->now, &it->is, run);
         if (it->tried)
             c->open[i] = c->open[--c->open_count];
         else
@@ -215,10 +213,10 @@ void fg_coverage_count(const fg_coverage *c, uint64_t *tried, uint64_t *all)
 
 static void say_row(const fg_program *program, const item *it, fg_buffer *out)
 {
-    const fg_row *row = &program->gate.rows[program->gate.outputs[it->number].first_row + it->row];
+    const fg_row *row = &program->gate.rows[program->gate.outputs[it->is.number].first_row + it->is.row];
     char text[FG_LEVEL_TEXT_SIZE];
     fg_buffer_add_c(out, "row ");
-    fg_buffer_add_number(out, it->row + 1);
+    fg_buffer_add_number(out, it->is.row + 1);
     fg_buffer_add_c(out, " (");
     if (fg_form_is_plain(row->level.form)) {
         const size_t size = fg_level_text(&row->level, text);
@@ -231,26 +229,42 @@ static void say_row(const fg_program *program, const item *it, fg_buffer *out)
 
 static void say(const fg_program *program, const item *it, fg_buffer *out)
 {
-    const fg_declared *d = &program->declared[it->declared];
+    const fg_declared *d = &program->declared[it->is.declared];
     fg_value corners[FG_LIMITS_MOST] = {0};
-    switch (it->kind) {
-    case ITEM_ANSWER:
+    switch (it->is.kind) {
+    case FG_SITUATION_ANSWER:
         fg_buffer_add_c(out, "never ");
-        fg_buffer_add(out, fg_answer_text(d, it->answer));
+        fg_buffer_add(out, fg_answer_text(d, it->is.answer));
         return;
-    case ITEM_ROW: say_row(program, it, out); return;
-    case ITEM_FAULT: fg_buffer_add_c(out, "never faulty"); return;
-    case ITEM_LIMIT:
-        fg_buffer_add_c(out, it->beside ? "no reading one step from a limit, at " : "no reading on the limit ");
+    case FG_SITUATION_ROW: say_row(program, it, out); return;
+    case FG_SITUATION_FAULT: fg_buffer_add_c(out, "never faulty"); return;
+    case FG_SITUATION_LIMIT:
+        fg_buffer_add_c(out, it->is.beside ? "no reading one step from a limit, at " : "no reading on the limit ");
         (void)fg_limits_of(program, it->slot, corners); /* the gate's own, not those that a trial sets */
-        fg_buffer_add_value(out, fg_limit_beside(program, it->number, corners[it->corner], it->beside), d);
+        fg_buffer_add_value(out, fg_limit_beside(program, it->is.number, corners[it->corner], it->is.beside), d);
         return;
-    case ITEM_MARGIN:
+    case FG_SITUATION_MARGIN:
         fg_buffer_add_c(out, "no reading deeper in the margin of the limit ");
         (void)fg_limits_of(program, it->slot, corners);
         fg_buffer_add_value(out, corners[it->corner], d);
         return;
     }
+}
+
+size_t fg_coverage_size(const fg_coverage *c) { return c->count; }
+
+const fg_situation *fg_coverage_at(const fg_coverage *c, size_t i, bool *tried)
+{
+    if (tried) *tried = c->items[i].tried;
+    return &c->items[i].is;
+}
+
+bool fg_coverage_words(const fg_coverage *c, size_t i, fg_text *words)
+{
+    fg_buffer out = {0};
+    say(c->program, &c->items[i], &out);
+    *words = fg_buffer_text(&out);
+    return !out.full;
 }
 
 bool fg_coverage_untried(const fg_coverage *c, void *context,
@@ -259,7 +273,7 @@ bool fg_coverage_untried(const fg_coverage *c, void *context,
     fg_buffer out = {0};
     for (uint32_t d = 0; d < c->program->declared_count && !out.full; d++) {
         for (size_t i = 0; i < c->count; i++) {
-            if (c->items[i].tried || c->items[i].declared != d) continue;
+            if (c->items[i].tried || c->items[i].is.declared != d) continue;
             out.size = 0;
             say(c->program, &c->items[i], &out);
             tell(context, &c->program->declared[d], fg_buffer_text(&out));
@@ -274,36 +288,45 @@ bool fg_coverage_untried(const fg_coverage *c, void *context,
 
 static const char heading[] = "name,situation,tried";
 
+static void add_key(const fg_coverage *c, const item *it, fg_buffer *out)
+{
+    static const char *const sides[] = {" below", " on", " above"};
+    switch (it->is.kind) {
+    case FG_SITUATION_ANSWER:
+        fg_buffer_add(out, fg_answer_text(&c->program->declared[it->is.declared], it->is.answer));
+        break;
+    case FG_SITUATION_FAULT: fg_buffer_add_c(out, "faulty"); break;
+    case FG_SITUATION_ROW:
+        fg_buffer_add_c(out, "row ");
+        fg_buffer_add_number(out, it->is.row + 1);
+        break;
+    case FG_SITUATION_LIMIT:
+    case FG_SITUATION_MARGIN:
+        fg_buffer_add_c(out, "limit ");
+        fg_buffer_add_number(out, it->nth);
+        fg_buffer_add_c(out, it->is.kind == FG_SITUATION_MARGIN ? " margin" : sides[it->is.beside + 1]);
+    }
+}
+
+bool fg_coverage_key(const fg_coverage *c, size_t i, fg_text *key)
+{
+    fg_buffer out = {0};
+    add_key(c, &c->items[i], &out);
+    *key = fg_buffer_text(&out);
+    return !out.full;
+}
+
 /* "tide,limit 2 above,": the line of each item but for its last cell, one behind the other. `ends`: where each ends. */
 static bool add_lines(const fg_coverage *c, fg_buffer *lines, size_t *ends)
 {
-    static const char *const sides[] = {" below", " on", " above"};
-    uint32_t *limits = calloc((size_t)c->program->declared_count + 1, sizeof *limits); /* of each name so far */
-    for (size_t i = 0; limits && i < c->count; i++) {
-        const item *it = &c->items[i];
-        const fg_declared *d = &c->program->declared[it->declared];
-        fg_buffer_add(lines, d->name);
+    for (size_t i = 0; i < c->count; i++) {
+        fg_buffer_add(lines, c->program->declared[c->items[i].is.declared].name);
         fg_buffer_add_c(lines, ",");
-        if (it->kind == ITEM_LIMIT && it->beside < 0) limits[it->declared]++;
-        switch (it->kind) {
-        case ITEM_ANSWER: fg_buffer_add(lines, fg_answer_text(d, it->answer)); break;
-        case ITEM_FAULT: fg_buffer_add_c(lines, "faulty"); break;
-        case ITEM_ROW:
-            fg_buffer_add_c(lines, "row ");
-            fg_buffer_add_number(lines, it->row + 1);
-            break;
-        case ITEM_LIMIT:
-        case ITEM_MARGIN:
-            fg_buffer_add_c(lines, "limit ");
-            fg_buffer_add_number(lines, limits[it->declared]);
-            fg_buffer_add_c(lines, it->kind == ITEM_MARGIN ? " margin" : sides[it->beside + 1]);
-        }
+        add_key(c, &c->items[i], lines);
         fg_buffer_add_c(lines, ",");
         ends[i] = lines->size;
     }
-    const bool good = limits && !lines->full;
-    free(limits);
-    return good;
+    return !lines->full;
 }
 
 static fg_status no_memory(fg_mistake *mistake, const char *path)

@@ -547,7 +547,7 @@ static void tell_error(const fg_gate_file *own, fg_mistake *mistake)
 {
     const fg_finding *finding = own->program.findings;
     while (fg_finding_severity(finding->code) != FG_SEVERITY_ERROR) finding++;
-    const bool setting = finding->span.source >= FG_SOURCE_SETTING;
+    const bool setting = finding->span.source >= FG_SOURCE_SETTING; /* or a condition that is asked */
     const fg_source *source = &own->program.sources[setting ? 0 : finding->span.source];
     char *path = fg_c_string_of(source->name);
     fg_mistake_set(mistake, FG_ERROR_GATE, path ? path : own->path,
