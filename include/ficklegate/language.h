@@ -245,6 +245,22 @@ typedef struct fg_written {
 
 #define FG_DECLARED_NONE UINT32_C(0x7fffffff)
 
+typedef enum fg_move {
+    FG_MOVE_VALUE, /**< digits on the number line of a sensor or count: a limit, margin or distance */
+    FG_MOVE_TIME,  /**< a time with its unit */
+    FG_MOVE_LABEL  /**< a label behind `is` */
+} fg_move;
+
+/** What in the rules of a gate may be moved by one step, for whoever asks whether anybody would notice. In no order; a
+ * number with a name stands where that is declared, and once for each use. */
+typedef struct fg_movable {
+    fg_span span;
+    fg_move kind;
+    uint8_t decimals; /**< of a value: of its step */
+    fg_time time;     /**< of a time: in ms */
+    fg_text instead;  /**< of a label: another one */
+} fg_movable;
+
 /** How many entries each table of a gate has. */
 typedef struct fg_table_sizes {
 #define FG_TABLE_SIZE(member, type) uint32_t member;
@@ -265,6 +281,8 @@ typedef struct fg_program {
     const fg_written
         *written; /**< the numbers of thresholds, hysteresis and bands, rule by rule, as they stand there */
     uint32_t written_count;
+    const fg_movable *movables;
+    uint32_t movable_count;
     const fg_trial *trials;
     uint32_t trial_count;
     const fg_promise *promises;

@@ -76,6 +76,35 @@ FG_MUST_CHECK fg_status fg_trial_run(const fg_gate_file *file, const fg_recordin
 FG_MUST_CHECK fg_status fg_trials_run(const fg_gate_file *file, const fg_recording_options *options, unsigned jobs,
                                       const fg_trial_observer *observer, fg_mistake *mistake);
 
+/** A number, time or label of the rules that was moved by one step, and what came of it. */
+typedef struct fg_nudge {
+    uint32_t line, column; /**< where it stands, from 1 on */
+    fg_text was, is;
+    bool noticed;            /**< something that held before does not any more */
+    fg_text trial;           /**< of one that was noticed: the trial that did */
+    uint32_t trial_line;     /**< and the line of its expectation, or of the promise that broke */
+} fg_nudge;
+
+typedef struct fg_nudge_observer {
+    void *context;
+    void (*nudge)(void *context, const fg_nudge *nudge); /**< in the order of the text; may be NULL */
+    fg_progress progress;                                /**< `rows`: moves that were tried */
+} fg_nudge_observer;
+
+typedef struct fg_nudged {
+    size_t moves, noticed;
+    size_t misfits; /**< moves after which it is no gate any more; they are not counted */
+    size_t not_held; /**< expectations that did not hold before */
+    size_t outside; /**< numbers and labels in included files, which are not moved */
+} fg_nudged;
+
+/** How good the trials of a gate file are: moves each limit, margin, time and label of its rules by one step, one after
+ * the other, and runs the trials on what comes out, until one of them notices. A limit or margin moves by a step of its
+ * sensor and a time by one of the gate, both ways; a label becomes another one. What did not hold before is not asked.
+ * Several moves are tried at once, see fg_trials_run. FG_ERROR_...: `mistake` says why. */
+FG_MUST_CHECK fg_status fg_trials_nudge(const fg_gate_file *file, const fg_recording_options *options, unsigned jobs,
+                                        const fg_nudge_observer *observer, fg_nudged *nudged, fg_mistake *mistake);
+
 /** How the trials of a gate file come out before and after a change of it. */
 typedef struct fg_trials_compared {
     size_t held_before, expected_before, held_after, expected_after;

@@ -83,6 +83,9 @@ typedef struct fg_compiler {
     fg_symbol *sensors_checked, *sensors_last; /* a sum after the sensors it needs */
     fg_symbol *order, *order_last;             /* every name behind those it looks at */
     fg_time every;                             /* ms between steps; 0: with the readings */
+    bool notes_moves;                          /* rules are being checked, and no trials, scenes or promises */
+    fg_movable_node *movables;                 /* what was noted, the last first */
+    uint32_t movable_count;
 
     /* while it is lowered */
     struct fg_tables *tables;

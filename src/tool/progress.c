@@ -71,6 +71,15 @@ static void on_steps(void *context, uint64_t steps, uint64_t done, uint64_t all)
 
 fg_progress tool_progress_of_steps(void) { return (fg_progress){NULL, on_steps}; }
 
+static void on_moves(void *context, uint64_t ended, uint64_t done, uint64_t all)
+{
+    (void)context;
+    (void)ended;
+    show("moves", all ? (double)done / (double)all : 0);
+}
+
+fg_progress tool_progress_of_moves(void) { return (fg_progress){NULL, on_moves}; }
+
 void tool_progress_aside(void)
 {
     if (progress.shown > 0) fprintf(stderr, "\r%70s\r", "");

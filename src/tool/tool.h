@@ -45,6 +45,7 @@ typedef struct tool_options {
     const char *save;    /* replay: a file for what every name was at every step */
     bool edges;          /* pretend: through every limit */
     bool deep;           /* check: what can never happen */
+    bool nudge;          /* trial: which moves of limits nobody notices */
     unsigned jobs;       /* replay, trial: how many at once; 0: one for each processor */
     bool compare;        /* replay: what a board said, held against the gate */
     bool summary;        /* replay: a table instead of every change */
@@ -158,6 +159,9 @@ int tool_reach_untried(const tool_options *common, const fg_gate_file *file, con
 /* Warns of answers and rows that no readings lead to. */
 int tool_reach_check(const tool_options *common, const fg_gate_file *file);
 
+/* Moves what the trials ought to pin down. The exit status. */
+int tool_nudge(const tool_options *options, const fg_gate_file *file);
+
 /* What is told: with --quiet errors only, and notes only by `check`. */
 fg_severity tool_told(const tool_options *options);
 /* Prints what the compiler found, down to this severity. */
@@ -227,6 +231,7 @@ int tool_check_trials(const tool_options *options, const fg_gate_file *file);
  * recordings that are played. */
 fg_progress tool_progress_of_rows(void);
 fg_progress tool_progress_of_steps(void);
+fg_progress tool_progress_of_moves(void);
 fg_progress tool_progress_of_recordings(const size_t *count);
 fg_progress tool_progress_of_trials(const fg_gate_file *file);
 /* Takes it off the line for a message; what is timed goes on. */

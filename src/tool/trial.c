@@ -20,7 +20,13 @@ typedef struct printer {
     bool told; /* why is told once for the whole trial, which is one of those */
 } printer;
 
+enum { NUDGE = TOOL_OPTION_OWN };
+
 static const struct argp_option own_options[] = {
+    {"nudge", NUDGE, NULL, 0,
+     "move each limit, margin, time and label by one step, and say which moves no trial notices; --require is about "
+     "them then",
+     0},
     {"jobs", 'j', "N", 0, "run so many trials at once; one for each processor if left out", 0},
     TOOL_READING_OPTIONS,
     TOOL_COVERAGE_OPTIONS,
@@ -30,6 +36,10 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 {
     if (tool_coverage_option(key, argument, state) == 0 || tool_reading_option(key, argument, state) == 0) return 0;
     if (tool_jobs_option(key, argument, state) == 0) return 0;
+    if (key == NUDGE) {
+        ((tool_options *)state->input)->nudge = true;
+        return 0;
+    }
     return tool_arguments(key, argument, state, WANTS_GATE);
 }
 
@@ -240,7 +250,10 @@ static int run(void *given, const fg_gate_file *file)
         return EXIT_WRONG;
     }
     const int status = tool_check_trials(options, file);
-    return status == EXIT_WELL ? run_trials(options, file) : status;
+    if (status != EXIT_WELL) return status;
+    if (!options->nudge) return run_trials(options, file);
+    if (tool_form_is_one_of(options, 1 << FORM_TEXT | 1 << FORM_CSV) != EXIT_WELL) return EXIT_WRONG;
+    return tool_nudge(options, file);
 }
 
 static const struct argp argp = {
@@ -256,6 +269,7 @@ const tool_command command_trial = {.name = "trial",
                                     .line = "runs the trials: what held, what failed and why",
                                     .argp = &argp,
                                     .options_size = sizeof(tool_options),
+                                    .verbose = true,
                                     .forms = 1 << FORM_TEXT | 1 << FORM_CSV | 1 << FORM_TAP | 1 << FORM_JUNIT,
                                     .promises = true,
                                     .run = run};

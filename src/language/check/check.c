@@ -97,12 +97,15 @@ void fg_check(fg_compiler *c)
         return;
     }
     check_numbers(c);
+    c->notes_moves = true;
     check_sensors(c);
     check_declarations(c);
-    check_pace(c);
     check_bodies(c);
+    c->notes_moves = false;
+    check_pace(c);
     fg_check_order(c);
     fg_check_trials(c);
     fg_check_promises(c);
     fg_check_scenes(c);
+    fg_check_moves(c);
 }

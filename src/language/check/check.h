@@ -82,6 +82,12 @@ bool fg_check_follow(fg_compiler *c, fg_node *node, const fg_symbol *output, con
 
 /* The trials, into the program. */
 void fg_check_trials(fg_compiler *c);
+/* What may be moved to see whether anybody notices: a number on the number line of a sensor, a time, the labels of
+ * `is`; later all that was noted, into the program. */
+void fg_check_note_limit(fg_compiler *c, const fg_node *number, uint8_t decimals);
+void fg_check_note_time(fg_compiler *c, const fg_node *number, fg_time ms);
+void fg_check_note_labels(fg_compiler *c, const fg_node *is);
+void fg_check_moves(fg_compiler *c);
 /* The promises, into the program. */
 void fg_check_promises(fg_compiler *c);
 /* The scenes, into the program. */

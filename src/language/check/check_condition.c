@@ -43,7 +43,9 @@ static bool check_for(fg_compiler *c, fg_node *node)
 {
     fg_time time;
     const bool good = fg_check_condition(c, node->first);
-    return fg_quantity_duration(c, node->last, T("'for'"), &time) && good;
+    if (!fg_quantity_duration(c, node->last, T("'for'"), &time)) return false;
+    fg_check_note_time(c, node->last, time);
+    return good;
 }
 
 /* Numbers in it become steps and ranges, which stay in the nodes for lowering. A broken node was reported as it was
@@ -60,6 +62,7 @@ bool fg_check_condition(fg_compiler *c, fg_node *node)
     case NODE_PREVIOUSLY:
     case NODE_STARTS:
     case NODE_ENDS: return check_parts(c, node->first);
+    case NODE_IS: fg_check_note_labels(c, node); return true;
     case NODE_YES_IN: return check_yes_in(c, node);
     case NODE_FOR: return check_for(c, node);
     default: return node->kind != NODE_BROKEN;

@@ -28,6 +28,7 @@ bool fg_check_limit(fg_compiler *c, fg_node *number, const fg_symbol *sensor, in
     const fg_number_spec slot = fg_check_limit_of(sensor, false);
     if (!fg_quantity_steps(c, number, &slot, value)) return false;
     number->found.steps = *value;
+    fg_check_note_limit(c, number, slot.decimals);
     if (!sensor->circle || (*value >= 0 && *value < sensor->circle)) return true;
     fg_text top = fg_text_of_value_unit(c, sensor->circle - 1, sensor->decimals, sensor->unit);
     fg_report(c, FG_FIND_CIRCLE, number->span, "{} is a circle from 0 to {}, so {} is not on it",
@@ -142,6 +143,7 @@ static bool near_range(fg_compiler *c, fg_node *comparison, const fg_symbol *sen
         !fg_quantity_steps(c, comparison->last, &distance, &by))
         return false;
     comparison->last->found.steps = by;
+    fg_check_note_limit(c, comparison->last, distance.decimals);
     /* `by` readings on both sides and the middle itself. */
     if (sensor->circle && 2 * by + 1 >= sensor->circle) {
         fg_report(c, FG_FIND_CIRCLE, comparison->span, "near {} by {} covers the whole circle",
@@ -180,6 +182,7 @@ int64_t fg_check_margin(fg_compiler *c, fg_symbol *rule)
     slot.what = T("a margin");
     if (!fg_quantity_steps(c, margin->first, &slot, &steps)) return 0;
     margin->first->found.steps = steps;
+    fg_check_note_limit(c, margin->first, slot.decimals);
     /* Kept for reasons and pictures, which say how wide it is. */
     rule->margin = (fg_value)steps;
     return steps;
@@ -191,12 +194,16 @@ fg_settle fg_check_settle(fg_compiler *c, const fg_symbol *rule)
     fg_settle settle = FG_SETTLE_NONE;
     const fg_node *attribute = fg_node_attribute(rule, ATTR_SETTLE);
     if (!attribute || !attribute->first) return settle;
-    (void)fg_quantity_duration(c, attribute->first, T("'settle'"), &settle.time);
+    if (fg_quantity_duration(c, attribute->first, T("'settle'"), &settle.time))
+        fg_check_note_time(c, attribute->first, settle.time);
     if (!attribute->first->next || !rule->sensor) return settle;
     int64_t within = 0;
     fg_number_spec slot = fg_check_limit_of(rule->sensor, true);
     slot.what = T("'within'");
-    if (fg_quantity_steps(c, attribute->first->next, &slot, &within)) settle.within = (fg_value)within;
+    if (fg_quantity_steps(c, attribute->first->next, &slot, &within)) {
+        settle.within = (fg_value)within;
+        fg_check_note_limit(c, attribute->first->next, slot.decimals);
+    }
     settle.circle = rule->sensor->circle;
     return settle;
 }

@@ -157,7 +157,9 @@ static void check_trust(fg_compiler *c, const fg_symbol *symbol, fg_sensor *out)
 static bool duration_of(fg_compiler *c, const fg_symbol *symbol, fg_attribute attribute, fg_text what, fg_time *time)
 {
     fg_node *node = fg_node_attribute(symbol, attribute);
-    return node && fg_quantity_duration(c, node->first, what, time);
+    if (!node || !fg_quantity_duration(c, node->first, what, time)) return false;
+    fg_check_note_time(c, node->first, *time);
+    return true;
 }
 
 /* Each time switches its stage on. */

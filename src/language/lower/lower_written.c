@@ -3,18 +3,7 @@
 #include "language/lower/lower.h"
 
 #include "language/tree/names.h"
-
-/* A literal in one of the sources: its sign and digits. False for one that was set for this run. */
-static bool find_digits(const fg_compiler *c, const fg_node *literal, fg_span *span)
-{
-    if (literal->span.source >= c->source_count) return false;
-    const fg_text text = c->sources[literal->span.source].text;
-    const uintptr_t begin = (uintptr_t)text.at, digits = (uintptr_t)literal->word.at;
-    if (digits < begin || digits >= begin + text.size) return false;
-    *span = literal->span;
-    span->size = (uint32_t)(digits - begin + literal->word.size) - span->at;
-    return true;
-}
+#include "language/tree/parse.h"
 
 /* Where the digits of a limit stand: those are what tuning changes. A number with a name stands where that is
  * declared. */
@@ -36,7 +25,7 @@ static void add(fg_compiler *c, fg_growing *list, const fg_symbol *rule, const f
         w->number = named->order;
         number = named->body;
     }
-    if (number && number->kind == NODE_LITERAL) (void)find_digits(c, number, &w->span);
+    if (number && number->kind == NODE_LITERAL) (void)fg_node_digits(c, number, &w->span);
 }
 
 /* Of `over N` and `at most N` the number is the last reading below the boundary, of `under N` and `at least N` the

@@ -85,3 +85,14 @@ void fg_symbol_collect_labels(fg_compiler *c, fg_symbol *bands)
         node->label.number = (uint8_t)i;
     }
 }
+
+bool fg_node_digits(const fg_compiler *c, const fg_node *literal, fg_span *span)
+{
+    if (literal->span.source >= c->source_count) return false;
+    const fg_text text = c->sources[literal->span.source].text;
+    const uintptr_t begin = (uintptr_t)text.at, digits = (uintptr_t)literal->word.at;
+    if (digits < begin || digits >= begin + text.size) return false;
+    *span = literal->span;
+    span->size = (uint32_t)(digits - begin + literal->word.size) - span->at;
+    return true;
+}

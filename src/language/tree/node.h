@@ -278,6 +278,12 @@ typedef struct fg_promise_node {
     struct fg_promise_node *next;
 } fg_promise_node;
 
+/* What may be moved. */
+typedef struct fg_movable_node {
+    fg_movable movable;
+    struct fg_movable_node *next;
+} fg_movable_node;
+
 /* A scene as it was read. */
 typedef struct fg_scene_node {
     fg_text name;

@@ -17,6 +17,8 @@ void fg_node_add(fg_node *parent, fg_node *child);
 /* Puts a row behind the others of a declaration. */
 void fg_symbol_add(fg_symbol *symbol, fg_node *node);
 /* The attribute of a declaration, or its row that listens; NULL if it has none. */
+/* A literal in one of the sources: its sign and digits. False for one that was set for this run. */
+bool fg_node_digits(const fg_compiler *c, const fg_node *literal, fg_span *span);
 fg_node *fg_node_attribute(const fg_symbol *symbol, fg_attribute attribute);
 /* The second condition of an expectation: of `always while`, `never while`, `within T of`; NULL if it has none. */
 fg_node *fg_node_expect_other(const fg_node *expect);
