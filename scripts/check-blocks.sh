@@ -28,7 +28,7 @@ one() {
     esac || echo "differs $1"
 }
 export -f one
-{ ls $build/*.gate 2>/dev/null || true; seq "${1:-1}" "${2:-2000}"; for gate in calm calm_rows shown chain timed; do seq -f "$gate:%g" "${1:-1}" $((${2:-2000} / 10)); done; } | xargs -P "$(nproc)" -I{} bash -c 'one {}' >>$build/results
+{ ls $build/*.gate 2>/dev/null || true; seq "${1:-1}" "${2:-2000}"; for gate in calm calm_rows shown chain timed promised; do seq -f "$gate:%g" "${1:-1}" $((${2:-2000} / 10)); done; } | xargs -P "$(nproc)" -I{} bash -c 'one {}' >>$build/results
 awk '$1 == "same" {n++; steps += $2; changes += $4; out += $6; some += $6 > 0 && $4 > 0}
     END {printf "blocks: %d recordings, %d steps with %d changes come out as row by row; %.0f %% of the steps were left out, some of %d recordings\n", n, steps, changes, 100 * out / steps, some}' $build/results
 ! grep -v -e '^same' -e '^no gate' $build/results

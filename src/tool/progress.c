@@ -71,6 +71,15 @@ static void on_steps(void *context, uint64_t steps, uint64_t done, uint64_t all)
 
 fg_progress tool_progress_of_steps(void) { return (fg_progress){NULL, on_steps}; }
 
+static void on_promises(void *context, uint64_t ended, uint64_t done, uint64_t all)
+{
+    char what[64];
+    snprintf(what, sizeof what, "%u of %u rows", (unsigned)ended, (unsigned)*(const uint32_t *)context);
+    show(what, all ? (double)done / (double)all : 0);
+}
+
+fg_progress tool_progress_of_promises(const uint32_t *count) { return (fg_progress){(void *)count, on_promises}; }
+
 static void on_moves(void *context, uint64_t ended, uint64_t done, uint64_t all)
 {
     (void)context;

@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 /* fickle promise GATE */
-#include "tool.h"
+#include "promise.h"
+
+#include <ficklegate/jobs.h>
 
 #include <ctype.h>
 #include <inttypes.h>
@@ -19,12 +21,14 @@ enum { LIMIT = TOOL_OPTION_OWN, SAVE_TO };
 
 static const struct argp_option own_options[] = {
     {"limit", LIMIT, "N", 0, "try at most N steps for each row; 8000000 if left out", 0},
+    {"jobs", 'j', "N", 0, "ask about so many rows at once; one for each processor if left out", 0},
     {"save-to", SAVE_TO, "FOLDER", 0, "where recordings that break a promise are saved; this folder if left out", 0},
     {0}};
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     promise_options *o = state->input;
+    if (tool_jobs_option(key, argument, state) == 0) return 0;
     switch (key) {
     case ARGP_KEY_INIT: return tool_begin(&o->common, state);
     case LIMIT: o->limit = tool_found_limit(argument, state); return 0;
@@ -67,7 +71,8 @@ typedef struct printer {
     const promise_options *options;
     const fg_gate_file *file;
     FILE *output;
-    uint32_t counts[3];
+    promise_answer *answers;
+    uint32_t answer_count, counts[3];
     bool failed;
 } printer;
 
@@ -141,68 +146,104 @@ static void print_break(printer *p, const fg_expect *row, const fg_promise_resul
     free(path);
 }
 
-static void print_row(printer *p, const fg_promise *promise, const fg_expect *row, const fg_promise_result *result)
+static void print_text(printer *p, const promise_answer *a)
 {
     FILE *out = p->output;
-    fg_text written;
-    const uint32_t line = fg_program_line(&p->file->program, row->span);
-    p->counts[result->verdict]++;
-    if (!fg_program_written(&p->file->program, row->span, &written)) {
-        p->failed = true;
+    const fg_promise_result *result = &a->result;
+    if (a->name.size) {
+        tool_text(out, a->name);
+        fputc('\n', out);
+    }
+    fprintf(out, "  line %" PRIu32 ": ", a->line);
+    tool_wrapped(out, a->written, 4);
+    fputc('\n', out);
+    if (result->verdict == FG_PROMISE_BREAKS) {
+        print_break(p, &p->file->program.promises[a->promise].rows[a->row], result);
         return;
     }
-    if (p->options->common.form == FORM_CSV) {
-        fg_csv_cell(out, promise->text);
-        fprintf(out, ",%" PRIu32 ",", line);
-        fg_csv_cell(out, written);
-        fprintf(out, ",%s,", fg_promise_word(result->verdict));
-        if (result->verdict == FG_PROMISE_BREAKS) fprintf(out, "%" PRId64, result->after_ms);
-        fputc(',', out);
-        fg_csv_cell(out, result->because);
-        fputc('\n', out);
-        if (result->verdict == FG_PROMISE_BREAKS) free(save(p, row, result));
+    fprintf(out, "  %s%s: ", fg_promise_word(result->verdict),
+            result->verdict == FG_PROMISE_HOLDS ? ", whatever is read" : "");
+    tool_wrapped(out, result->because, 4);
+    fputc('\n', out);
+}
+
+/* ---- several rows at once ---- */
+
+static void work(void *context, unsigned number, fg_progress progress)
+{
+    const printer *p = context;
+    promise_answer *a = &p->answers[number];
+    const fg_promise_options options = {.steps = p->options->limit, .progress = progress};
+    if (tool_stopped) return;
+    a->status = fg_promise_ask(p->file, a->promise, a->row, &options, &a->result, &a->mistake);
+}
+
+static bool tell(void *context, unsigned number)
+{
+    printer *p = context;
+    promise_answer *a = &p->answers[number];
+    const tool_form form = p->options->common.form;
+    if (tool_stopped) return false;
+    tool_progress_aside();
+    if (a->status != FG_OK) {
+        tool_print_mistake(&a->mistake);
+        p->failed = true;
+        return false;
+    }
+    p->counts[a->result.verdict]++;
+    if (form == FORM_TEXT) {
+        print_text(p, a);
     } else {
-        if (promise->text.size) {
-            tool_text(out, promise->text);
-            fputc('\n', out);
-        }
-        fprintf(out, "  line %" PRIu32 ": ", line);
-        tool_wrapped(out, written, 4);
-        fputc('\n', out);
-        if (result->verdict == FG_PROMISE_BREAKS) {
-            print_break(p, row, result);
-        } else {
-            fprintf(out, "  %s%s: ", fg_promise_word(result->verdict),
-                    result->verdict == FG_PROMISE_HOLDS ? ", whatever is read" : "");
-            tool_wrapped(out, result->because, 4);
-            fputc('\n', out);
+        if (!promise_form_answer(p->output, form, a, number + 1)) p->failed = true;
+        const fg_expect *row = &p->file->program.promises[a->promise].rows[a->row];
+        if (a->result.verdict == FG_PROMISE_BREAKS) free(save(p, row, &a->result));
+    }
+    return !p->failed;
+}
+
+/* The rows that are asked about. False: no memory. */
+static bool find_rows(printer *p)
+{
+    const fg_program *program = &p->file->program;
+    size_t rows = 0;
+    for (uint32_t i = 0; i < program->promise_count; i++) rows += program->promises[i].row_count;
+    p->answers = calloc(rows + 1, sizeof *p->answers);
+    bool good = p->answers != NULL;
+    for (uint32_t i = 0; good && i < program->promise_count; i++) {
+        const fg_promise *promise = &program->promises[i];
+        if (!is_wanted(p->options, promise)) continue;
+        for (uint32_t k = 0; good && k < promise->row_count; k++) {
+            if (promise->rows[k].kind == FG_EXPECT_ASSUME) continue;
+            promise_answer *a = &p->answers[p->answer_count++];
+            *a = (promise_answer){.promise = i, .row = k, .name = promise->text};
+            a->line = fg_program_line(program, promise->rows[k].span);
+            good = fg_program_written(program, promise->rows[k].span, &a->written);
         }
     }
-    fg_text_free(written);
+    return good;
 }
 
 static bool ask_all(printer *p)
 {
-    const fg_program *program = &p->file->program;
-    const fg_promise_options options = {.steps = p->options->limit, .progress = tool_progress_of_steps()};
-    for (uint32_t i = 0; i < program->promise_count; i++) {
-        const fg_promise *promise = &program->promises[i];
-        if (!is_wanted(p->options, promise)) continue;
-        for (uint32_t k = 0; k < promise->row_count && !p->failed && !tool_stopped; k++) {
-            fg_promise_result result;
-            fg_mistake mistake;
-            if (promise->rows[k].kind == FG_EXPECT_ASSUME) continue;
-            const bool good = fg_promise_ask(p->file, i, k, &options, &result, &mistake) == FG_OK;
-            tool_progress_end();
-            if (good)
-                print_row(p, promise, &promise->rows[k], &result);
-            else
-                tool_print_mistake(&mistake);
-            p->failed = p->failed || !good;
-            fg_promise_result_free(&result);
-        }
+    const tool_form form = p->options->common.form;
+    bool good = find_rows(p);
+    if (good) promise_form_begin(p->output, form, p->answer_count);
+    const fg_jobs jobs = {.count = p->answer_count,
+                          .jobs = p->options->common.jobs,
+                          .context = p,
+                          .work = work,
+                          .tell = tell,
+                          .progress = tool_progress_of_promises(&p->answer_count)};
+    good = good && fg_jobs_run(&jobs);
+    tool_progress_end();
+    if (!good) tool_no_memory();
+    promise_form_end(p->output, form);
+    for (uint32_t i = 0; p->answers && i < p->answer_count; i++) {
+        fg_promise_result_free(&p->answers[i].result);
+        fg_text_free(p->answers[i].written);
     }
-    return !p->failed && !tool_stopped;
+    free(p->answers);
+    return good && !p->failed && !tool_stopped;
 }
 
 static int run(void *given, const fg_gate_file *file)
@@ -217,7 +258,6 @@ static int run(void *given, const fg_gate_file *file)
     if (!names_are_known(o, &file->program)) return EXIT_WRONG;
     p.output = tool_output_open();
     if (!p.output) return EXIT_WRONG;
-    if (o->common.form == FORM_CSV) fputs("promise,line,row,verdict,after_ms,because\n", p.output);
     const bool good = ask_all(&p);
     if (o->common.form == FORM_TEXT && good)
         fprintf(p.output, "%" PRIu32 " hold, %" PRIu32 " break, %" PRIu32 " not decided\n", p.counts[FG_PROMISE_HOLDS],
@@ -243,6 +283,7 @@ const tool_command command_promise = {.name = "promise",
                                       .line = "whether its promises hold, whatever is read",
                                       .argp = &argp,
                                       .options_size = sizeof(promise_options),
-                                      .forms = 1 << FORM_TEXT | 1 << FORM_CSV,
+                                      .forms = 1 << FORM_TEXT | 1 << FORM_CSV | 1 << FORM_JSONL | 1 << FORM_TAP |
+                                               1 << FORM_JUNIT,
                                       .promises = true,
                                       .run = run};

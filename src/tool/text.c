@@ -103,3 +103,11 @@ const char *tool_counted(uint64_t number, const char *thing, char room[64])
     snprintf(room, 64, "%s %s%s", tool_grouped(number, digits), thing, number == 1 ? "" : "s");
     return room;
 }
+
+void tool_tap_text(FILE *output, fg_text text)
+{
+    for (size_t i = 0; i < text.size; i++) {
+        if (text.at[i] == '#' || text.at[i] == '\\') fputc('\\', output);
+        fputc(text.at[i], output);
+    }
+}

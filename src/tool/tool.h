@@ -211,6 +211,8 @@ int64_t tool_now(void);
 bool tool_time(const char *text, fg_time *time);
 /* 1280x800, for pictures; tool_wrong_use for another form. */
 void tool_size(const char *argument, uint32_t *width, uint32_t *height, struct argp_state *state);
+/* A description in TAP 14: a # would begin a directive, so it and the backslash are escaped. */
+void tool_tap_text(FILE *output, fg_text text);
 /* A text inside of XML. */
 void tool_xml(FILE *output, fg_text text);
 /* Wraps a text to the width of the terminal, further lines indented; as it is where there is none. */
@@ -232,6 +234,7 @@ int tool_check_trials(const tool_options *options, const fg_gate_file *file);
 fg_progress tool_progress_of_rows(void);
 fg_progress tool_progress_of_steps(void);
 fg_progress tool_progress_of_moves(void);
+fg_progress tool_progress_of_promises(const uint32_t *count);
 fg_progress tool_progress_of_recordings(const size_t *count);
 fg_progress tool_progress_of_trials(const fg_gate_file *file);
 /* Takes it off the line for a message; what is timed goes on. */

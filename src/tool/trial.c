@@ -45,21 +45,12 @@ static error_t parse(int key, char *argument, struct argp_state *state)
 
 /* ---- forms that other programs read ---- */
 
-/* A # would begin a directive (TAP 14: both it and the backslash are escaped). */
-static void print_description(printer *p, fg_text text)
-{
-    for (size_t i = 0; i < text.size; i++) {
-        if (text.at[i] == '#' || text.at[i] == '\\') fputc('\\', p->output);
-        fputc(text.at[i], p->output);
-    }
-}
-
 static void print_tap(printer *p, const fg_trial_result *result)
 {
     fprintf(p->output, "%s %" PRIu32 " - ", result->outcome == FG_OUTCOME_HELD ? "ok" : "not ok", p->results);
-    print_description(p, result->trial->name);
+    tool_tap_text(p->output, result->trial->name);
     fprintf(p->output, ", line %" PRIu32 ": ", result->line);
-    print_description(p, result->expectation);
+    tool_tap_text(p->output, result->expectation);
     fputc('\n', p->output);
     if (result->outcome == FG_OUTCOME_HELD) return;
     fprintf(p->output, "# %s: ", fg_outcome_word(result->outcome));

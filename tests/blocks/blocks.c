@@ -150,10 +150,21 @@ static bool on_change(void *context, const fg_change *c)
     return true;
 }
 
+static bool on_broken(void *context, const fg_broken *b)
+{
+    told *t = context;
+    const size_t room = TEXT_MOST - t->size;
+    const int size = snprintf(t->text + t->size, room, "%" PRId64 " line %" PRIu32 " is broken: %.*s\n", b->t_ms,
+                              b->line, (int)b->because.size, b->because.at);
+    if (size < 0 || (size_t)size >= room) return false;
+    t->size += (size_t)size;
+    return true;
+}
+
 static void play(const fg_program *p, fg_readings readings, fg_recording_options options, told *t)
 {
     readings.options = options;
-    const fg_replay_observer observer = {.context = t, .change = on_change};
+    const fg_replay_observer observer = {.context = t, .change = on_change, .broken = on_broken};
     t->size = 0;
     memset(&t->report, 0, sizeof t->report);
     memset(&t->mistake, 0, sizeof t->mistake);
@@ -205,7 +216,7 @@ int main(int argc, char **argv)
     char path[300];
     told wanted = {.text = calloc(TEXT_MOST, 1)}, got = {.text = calloc(TEXT_MOST, 1)};
     if (argc < 3 || !wanted.text || !got.text) return 2;
-    if (fg_gate_file_open(&file, argv[1], (fg_settings){0}, &mistake) != FG_OK) {
+    if (fg_gate_file_open(&file, argv[1], (fg_settings){.promises = true}, &mistake) != FG_OK) {
         puts("no gate");
         return 0;
     }

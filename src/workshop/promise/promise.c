@@ -272,24 +272,26 @@ static bool holds_of_more(fg_ask *a, fg_freedom freedom, uint64_t *states)
     return holds && !a->full;
 }
 
-/* First all states, where they can be all; then those of a gate that can do more, to prove; then readings at and beside
- * the limits, and readings by chance, to break. Each has its share of the steps. */
+/* First all states, where they are few; then those of a gate that can do more, to prove; then all states again with
+ * more patience, readings at and beside the limits, and readings by chance, to break. Each has its share of the steps.
+ */
 static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)
 {
+    enum { FEW = 50 };
     fg_path path = {0};
     const bool searched = !a->cone.closed && a->cone.combinations <= COMBINATIONS_MOST;
     const uint64_t share = a->most / 4 + 1;
     const bool ends = a->row->kind == FG_EXPECT_CAN_END; /* what can do more can also end more often */
     bool shortest = !a->cone.open, simpler = false;
     result->verdict = FG_PROMISE_UNDECIDED;
-    a->most = ends ? a->most : share;
+    a->most = ends ? a->most : a->most / FEW + 1;
     if (searched && !a->cone.open) result->verdict = fg_search(a, &path, &result->states);
     for (int freedom = 0; !ends && freedom < FG_FREEDOMS && result->verdict == FG_PROMISE_UNDECIDED && !a->full; freedom++) {
         a->most = 4 * share;
         simpler = holds_of_more(a, (fg_freedom)freedom, &result->states);
         if (simpler) result->verdict = FG_PROMISE_HOLDS;
     }
-    if (!ends && searched && a->cone.open && result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
+    if (!ends && searched && result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
         a->most = a->steps + share;
         result->verdict = fg_search(a, &path, &result->states);
     }

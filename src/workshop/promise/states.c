@@ -191,8 +191,12 @@ static void normal_flag(const fg_ask *a, uint16_t i)
     }
     if (bridge) kept.good = s->good;
     kept.good_at = ago(a, s->good_at, bridge && s->good != FG_UNSURE, rule->bridge + 1);
-    kept.settle = s->settle;
-    normal_settle(a, &settle, &kept.settle);
+    if (rule->settle || stale) { /* else the next step has a reading, and asks for nothing else */
+        kept.settle = s->settle;
+        normal_settle(a, &settle, &kept.settle);
+    } else {
+        kept.settle.since = FG_PACKED_NOW;
+    }
     *s = kept;
 }
 

@@ -90,6 +90,13 @@ static void say_why(const watcher *w, fg_explainer *explainer, fg_buffer *out)
     }
 }
 
+bool fg_promises_wait(const fg_promises *p)
+{
+    for (size_t i = 0; i < p->count; i++)
+        if (!p->all[i].over && p->all[i].since >= 0) return true;
+    return false;
+}
+
 bool fg_promises_step(fg_promises *p, const fg_promises_told *told, int64_t t_ms)
 {
     bool go_on = true;

@@ -22,6 +22,9 @@ typedef struct fg_promises_told {
     bool (*broken)(void *context, const fg_broken *broken); /* NULL: this step is played without a word */
 } fg_promises_told;
 
+/* Does one await something, so that it may break although nothing moves? */
+bool fg_promises_wait(const fg_promises *p);
+
 /* After each step. False: the observer has seen enough, or there is no memory for the reason. */
 bool fg_promises_step(fg_promises *p, const fg_promises_told *told, int64_t t_ms);
 

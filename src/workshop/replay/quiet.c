@@ -165,7 +165,8 @@ static bool take_output(fg_quiet *q, uint16_t number)
 static bool take_ops(fg_quiet *q)
 {
     const fg_gate *gate = fg_quiet_gate(q);
-    for (uint16_t i = 0; i < gate->size.ops; i++) {
+    const uint32_t slots = (uint32_t)gate->size.ops + gate->size.watched; /* promises are watched */
+    for (uint32_t i = 0; i < slots; i++) {
         const fg_op *op = &gate->ops[i];
         bool good = true;
         if (fg_op_is(op->kind, FG_OP_ON_SENSOR)) good = take_rule(q, op);

@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 /* A recording through a gate on the simulated board: rows become readings, steps become reports of what changed. */
+#include "workshop/replay/promises.h"
 #include "workshop/replay/replaying.h"
 
 #include <inttypes.h>
@@ -91,6 +92,8 @@ static size_t leave_out(fg_replaying *r, const fg_number_rows *rows, size_t from
     if (q->pause && q->pause--) return 0;
     if (!from || rows->count - from < WORTH_IT || first < p->from_ms) return 0;
     if (p->pace && (p->next_ms != first || p->t_ms + p->pace != first)) return 0;
+    /* A promise is told at the first step of the part, if it is broken there. */
+    if (p->promises && (fg_promises_wait(p->promises) || p->t_ms < p->from_ms)) return 0;
     const size_t to = fg_quiet_find(q, rows, from - 1) ? end_of_stretch(r, rows, from) : from;
     if (to - from < WORTH_IT) {
         if (q->why) p->report->busy = q->why;
@@ -136,9 +139,8 @@ const fg_number_column *fg_replaying_wanted(fg_replaying *r)
         r->inputs[count++] = *input;
     }
     r->quiet = (fg_quiet){.run = r->player.run, .inputs = r->inputs, .width = count};
-    if (r->player.promises) r->player.report->busy = "promises are watched";
     r->may_leave_out =
-        fg_quiet_start(&r->quiet) && !observer->step && !r->player.promises && !r->readings->options.row_by_row;
+        fg_quiet_start(&r->quiet) && !observer->step && !r->readings->options.row_by_row;
     return r->wanted;
 }
 
