@@ -37,8 +37,8 @@ small() {
     show cat small.gate
     printf '\n$ fickle check small.gate        # which readings belong to whom\n'
     "$fickle" check small.gate | sed '1,/^$/d'
-    printf '\n$ fickle replay small.gate evening.csv --only heater --to 34min\n'
-    "$fickle" replay -q small.gate evening.csv --only heater --to 34min
+    printf '\n$ fickle replay small.gate evening.csv --only heater --to 30min\n'
+    "$fickle" replay -q small.gate evening.csv --only heater --to 30min
     printf '\n$ fickle trial small.gate\n'
     "$fickle" trial small.gate
     printf '\n$ fickle draw small.gate evening.csv -o evening.png\n'

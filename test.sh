@@ -103,6 +103,9 @@ if $all; then
     scripts/bench-step.sh
     scripts/bench-replay.sh
 
+    say "a tidied gate means the same"
+    scripts/check-tidy.sh
+
     say "promises"
     scripts/check-promises.sh
 

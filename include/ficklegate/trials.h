@@ -80,9 +80,9 @@ FG_MUST_CHECK fg_status fg_trials_run(const fg_gate_file *file, const fg_recordi
 typedef struct fg_nudge {
     uint32_t line, column; /**< where it stands, from 1 on */
     fg_text was, is;
-    bool noticed;            /**< something that held before does not any more */
-    fg_text trial;           /**< of one that was noticed: the trial that did */
-    uint32_t trial_line;     /**< and the line of its expectation, or of the promise that broke */
+    bool noticed;        /**< something that held before does not any more */
+    fg_text trial;       /**< of one that was noticed: the trial that did */
+    uint32_t trial_line; /**< and the line of its expectation, or of the promise that broke */
 } fg_nudge;
 
 typedef struct fg_nudge_observer {
@@ -93,9 +93,9 @@ typedef struct fg_nudge_observer {
 
 typedef struct fg_nudged {
     size_t moves, noticed;
-    size_t misfits; /**< moves after which it is no gate any more; they are not counted */
+    size_t misfits;  /**< moves after which it is no gate any more; they are not counted */
     size_t not_held; /**< expectations that did not hold before */
-    size_t outside; /**< numbers and labels in included files, which are not moved */
+    size_t outside;  /**< numbers and labels in included files, which are not moved */
 } fg_nudged;
 
 /** How good the trials of a gate file are: moves each limit, margin, time and label of its rules by one step, one after

@@ -25,6 +25,7 @@
 #include <ficklegate/serial.h>
 #include <ficklegate/stand_in.h>
 #include <ficklegate/summary.h>
+#include <ficklegate/tidy.h>
 #include <ficklegate/trials.h>
 #include <ficklegate/tune.h>
 #include <ficklegate/watch.h>

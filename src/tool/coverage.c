@@ -57,8 +57,7 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
 bool tool_coverage_play(const tool_options *o, const fg_gate_file *file, const char *recording, fg_coverage *coverage)
 {
     const fg_readings readings = {.recording = recording, .options = o->reading};
-    const fg_replay_observer observer = {
-        .context = coverage, .step = on_step, .progress = tool_progress_of_rows()};
+    const fg_replay_observer observer = {.context = coverage, .step = on_step, .progress = tool_progress_of_rows()};
     fg_replay_report report;
     fg_mistake mistake;
     const fg_status status = fg_replay(&file->program, &readings, &observer, &report, &mistake);

@@ -27,8 +27,8 @@ char *tool_found_save(const char *folder, const char *name, fg_text about, fg_te
         tool_no_memory();
         return NULL;
     }
-    const int size = asprintf(&whole, "%s%.*s\n%.*s", begins, (int)about.size, about.at, (int)recording.size,
-                              recording.at);
+    const int size =
+        asprintf(&whole, "%s%.*s\n%.*s", begins, (int)about.size, about.at, (int)recording.size, recording.at);
     const char *const paths[] = {path};
     const fg_text texts[] = {{whole, size < 0 ? 0 : (size_t)size}};
     bool good = false;

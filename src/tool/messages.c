@@ -107,9 +107,7 @@ static void print_finding(const fg_gate_file *file, const fg_finding *finding)
     const bool asked = number >= FG_SOURCE_ASKED, setting = !asked && number >= FG_SOURCE_SETTING;
     const fg_setting *set = setting ? &file->settings.at[number - FG_SOURCE_SETTING] : NULL;
     const fg_source *source = setting || asked ? NULL : &file->program.sources[number];
-    const fg_text text = asked     ? file->settings.asked[number - FG_SOURCE_ASKED]
-                         : setting ? set->value
-                                   : source->text;
+    const fg_text text = asked ? file->settings.asked[number - FG_SOURCE_ASKED] : setting ? set->value : source->text;
     const fg_place place = fg_text_place(text, finding->span.at);
     if (asked)
         tool_say("the condition: ");

@@ -45,9 +45,9 @@ static void print_sum(FILE *out, const fg_nudged *n, uint64_t share)
     fprintf(out, "the trials notice %zu of %zu moves by one step, %" PRIu64 ".%" PRIu64 " %%\n", n->noticed, n->moves,
             share / 100, share / 10 % 10);
     char room[64];
-    if (n->not_held) fprintf(out, "not asked: %s that did not hold before\n", tool_counted(n->not_held, "expectation", room));
-    if (n->misfits)
-        fprintf(out, "left out: %zu after which it is no gate any more\n", n->misfits);
+    if (n->not_held)
+        fprintf(out, "not asked: %s that did not hold before\n", tool_counted(n->not_held, "expectation", room));
+    if (n->misfits) fprintf(out, "left out: %zu after which it is no gate any more\n", n->misfits);
     if (n->outside) fprintf(out, "left out: %zu numbers and labels in included files\n", n->outside);
 }
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
-/* Answers about promises for programs: CSV, JSON Lines, the Test Anything Protocol, and the XML of build servers. In the
- * last two what is not decided is skipped, as it says neither yes nor no. */
+/* Answers about promises for programs: CSV, JSON Lines, the Test Anything Protocol, and the XML of build servers. In
+ * the last two what is not decided is skipped, as it says neither yes nor no. */
 #include "promise.h"
 
 #include <inttypes.h>
@@ -11,10 +11,11 @@ void promise_form_begin(FILE *out, tool_form form, uint32_t answers)
     if (form == FORM_CSV) fputs("promise,line,row,verdict,after_ms,because\n", out);
     if (form == FORM_TAP) fprintf(out, "TAP version 13\n1..%" PRIu32 "\n", answers);
     if (form == FORM_JUNIT)
-        fprintf(out,
-                "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n  <testsuite name=\"promises\" tests=\"%" PRIu32
-                "\">\n",
-                answers);
+        fprintf(
+            out,
+            "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuites>\n  <testsuite name=\"promises\" tests=\"%" PRIu32
+            "\">\n",
+            answers);
 }
 
 void promise_form_end(FILE *out, tool_form form)
@@ -45,15 +46,13 @@ static bool print_json(FILE *out, const promise_answer *a)
     const fg_promise_result *r = &a->result;
     const bool breaks = r->verdict == FG_PROMISE_BREAKS;
     json_t *line = json_object();
-    const bool made = line && set_text(line, "promise", a->name) &&
-                      json_object_set_new(line, "line", json_integer(a->line)) == 0 &&
-                      set_text(line, "row", a->written) &&
-                      set_text(line, "verdict", fg_text_of(fg_promise_word(r->verdict))) &&
-                      (!breaks || json_object_set_new(line, "after_ms", json_integer(r->after_ms)) == 0) &&
-                      (!breaks || json_object_set_new(line, "soonest", json_boolean(r->shortest)) == 0) &&
-                      (!breaks || set_text(line, "recording", r->recording)) &&
-                      set_text(line, "because", r->because) &&
-                      json_dumpf(line, out, JSON_COMPACT | JSON_PRESERVE_ORDER) == 0;
+    const bool made =
+        line && set_text(line, "promise", a->name) && json_object_set_new(line, "line", json_integer(a->line)) == 0 &&
+        set_text(line, "row", a->written) && set_text(line, "verdict", fg_text_of(fg_promise_word(r->verdict))) &&
+        (!breaks || json_object_set_new(line, "after_ms", json_integer(r->after_ms)) == 0) &&
+        (!breaks || json_object_set_new(line, "soonest", json_boolean(r->shortest)) == 0) &&
+        (!breaks || set_text(line, "recording", r->recording)) && set_text(line, "because", r->because) &&
+        json_dumpf(line, out, JSON_COMPACT | JSON_PRESERVE_ORDER) == 0;
     json_decref(line);
     fputc('\n', out);
     return made;

@@ -99,7 +99,7 @@ struct tool_command {
 };
 
 extern const tool_command command_new, command_check, command_replay, command_trial, command_pretend, command_tune,
-    command_why, command_draw, command_bake, command_live, command_page, command_promise;
+    command_why, command_draw, command_bake, command_live, command_page, command_promise, command_tidy;
 /* `draw --spread`: what tune would picture, and nothing else. */
 extern const tool_command command_spread;
 

@@ -84,7 +84,7 @@ START_TEST(test_harbour_trials_notice)
     int status;
     char *text = output_of(FICKLE " trial --set gale_limit=17.5 " ROOT "/examples/harbour/harbour.gate 2>&1", &status);
     ck_assert_int_eq(status, 1);
-    ck_assert_msg(strstr(text, "failed       line 115   gale begins between 302s and 304s\n"), "%s", text);
+    ck_assert_msg(strstr(text, "failed       line 121   gale begins between 302s and 304s\n"), "%s", text);
     free(text);
 }
 END_TEST

@@ -44,8 +44,7 @@ static void check_pulse(fg_compiler *c, const fg_symbol *s)
         if (node->kind != NODE_ATTRIBUTE || node->row.attribute != ATTR_LAST) continue;
         if (!fg_quantity_duration(c, node->first, T("a pulse"), &time)) continue;
         fg_check_note_time(c, node->first, time);
-        if (!time)
-            fg_report(c, FG_FIND_RANGE, node->first->span, "a pulse needs some time", "write a time above 0");
+        if (!time) fg_report(c, FG_FIND_RANGE, node->first->span, "a pulse needs some time", "write a time above 0");
     }
     check_conditions(c, s);
 }

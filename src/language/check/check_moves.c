@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
-/* What in a gate may be moved by one step to see whether anybody notices: its limits and margins, its times, its labels.
- * They are noted where they are checked, since only there their step is known. */
+/* What in a gate may be moved by one step to see whether anybody notices: its limits and margins, its times, its
+ * labels. They are noted where they are checked, since only there their step is known. */
 #include "language/check/check.h"
 
 #include "language/tree/names.h"

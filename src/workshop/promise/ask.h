@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT */
-/* What the files of this folder share: one row of a promise, or a situation, that is asked. cone.c finds what it hangs on, states.c
- * makes equal states equal, abstract.c makes a simpler gate that can do more, judge.c says at each step whether it
- * holds, search.c goes through all states, chance.c tries readings by chance, tidy.c makes a break short. */
+/* What the files of this folder share: one row of a promise, or a situation, that is asked. cone.c finds what it hangs
+ * on, states.c makes equal states equal, abstract.c makes a simpler gate that can do more, judge.c says at each step
+ * whether it holds, search.c goes through all states, chance.c tries readings by chance, tidy.c makes a break short. */
 #ifndef FICKLEGATE_WORKSHOP_PROMISE_ASK_H
 #define FICKLEGATE_WORKSHOP_PROMISE_ASK_H
 
@@ -127,7 +127,7 @@ fg_promise_verdict fg_climb(fg_ask *a, fg_path *path);
 /* chance.c: a break by chance, or UNDECIDED. */
 fg_promise_verdict fg_search_by_chance(fg_ask *a, fg_path *way);
 /* tidy.c: fewer changes and faults, as long as it breaks. */
-void fg_tidy(fg_ask *a, fg_path *way);
+void fg_path_tidy(fg_ask *a, fg_path *way);
 /* At which step these readings break the row; SIZE_MAX: they do not. */
 size_t fg_path_breaks(fg_ask *a, const fg_path *way);
 

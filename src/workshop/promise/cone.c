@@ -270,7 +270,8 @@ static bool sensor_choices(const fg_ask *a, fg_asked_input *input)
         const bool lowest = from == INT32_MIN;
         good = fg_cone_add_choice(input, FG_CHOICE_VALUE, (fg_value)(lowest ? (to == INT32_MAX ? 0 : to) : from));
         if (good && s->stages & FG_STAGE_STUCK && to > from)
-            good = fg_cone_add_choice(input, FG_CHOICE_VALUE, (fg_value)(lowest ? (to == INT32_MAX ? 1 : to - 1) : from + 1));
+            good = fg_cone_add_choice(input, FG_CHOICE_VALUE,
+                                      (fg_value)(lowest ? (to == INT32_MAX ? 1 : to - 1) : from + 1));
         if (good && (s->stages & FG_STAGE_ZERO || part) && to > from && !lowest && to != INT32_MAX)
             good = fg_cone_add_choice(input, FG_CHOICE_VALUE, (fg_value)to); /* a zero or a sum may need any of it */
         from = next;

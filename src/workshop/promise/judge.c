@@ -29,8 +29,7 @@ fg_judged fg_judge_step(const fg_ask *a, fg_judge *j)
     const fg_expect *row = a->row;
     const fg_verdict answer = fg_answer(a->run, row->slot);
     bool broken = false;
-    if (a->situation)
-        return fg_situation_happens(a->program, a->situation, a->run) ? FG_JUDGED_BROKEN : FG_JUDGED_WELL;
+    if (a->situation) return fg_situation_happens(a->program, a->situation, a->run) ? FG_JUDGED_BROKEN : FG_JUDGED_WELL;
     if (outside(a)) return FG_JUDGED_OUTSIDE;
     if (row->kind == FG_EXPECT_CAN_END)
         j->event = answer != FG_NO; /* what is unsure has not ended */

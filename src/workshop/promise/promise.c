@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
-/* One row of a promise, or one situation: asked, and what came of it in words and as a recording that the replay has played. */
+/* One row of a promise, or one situation: asked, and what came of it in words and as a recording that the replay has
+ * played. */
 #include "workshop/promise/ask.h"
 
 #include <inttypes.h>
@@ -193,7 +194,8 @@ static bool on_last(void *context, const fg_run *run, const fg_verdict *before, 
 
 static void say_never_ends(const fg_ask *a, fg_buffer *out)
 {
-    fg_buffer_add_c(out, a->never_ends ? "from there on no readings ever end it" : "from there on no readings end it within ");
+    fg_buffer_add_c(out, a->never_ends ? "from there on no readings ever end it"
+                                       : "from there on no readings end it within ");
     if (!a->never_ends) fg_buffer_add_time(out, a->row->from);
 }
 
@@ -228,7 +230,7 @@ static void tell_break(fg_ask *a, fg_path *way, bool shortest, fg_promise_result
     if (a->row->kind == FG_EXPECT_CAN_END)
         say_never_ends(a, &c.because);
     else
-        fg_tidy(a, way);
+        fg_path_tidy(a, way);
     write_recording(a, way, &recording);
     result->recording = fg_buffer_text(&recording);
     a->full = a->full || recording.full;
@@ -286,7 +288,8 @@ static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)
     result->verdict = FG_PROMISE_UNDECIDED;
     a->most = ends ? a->most : a->most / FEW + 1;
     if (searched && !a->cone.open) result->verdict = fg_search(a, &path, &result->states);
-    for (int freedom = 0; !ends && freedom < FG_FREEDOMS && result->verdict == FG_PROMISE_UNDECIDED && !a->full; freedom++) {
+    for (int freedom = 0; !ends && freedom < FG_FREEDOMS && result->verdict == FG_PROMISE_UNDECIDED && !a->full;
+         freedom++) {
         a->most = 4 * share;
         simpler = holds_of_more(a, (fg_freedom)freedom, &result->states);
         if (simpler) result->verdict = FG_PROMISE_HOLDS;
@@ -295,8 +298,8 @@ static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)
         a->most = a->steps + share;
         result->verdict = fg_search(a, &path, &result->states);
     }
-    const bool at_limit = a->situation && (a->situation->kind == FG_SITUATION_LIMIT ||
-                                           a->situation->kind == FG_SITUATION_MARGIN);
+    const bool at_limit =
+        a->situation && (a->situation->kind == FG_SITUATION_LIMIT || a->situation->kind == FG_SITUATION_MARGIN);
     if (result->verdict != FG_PROMISE_BREAKS) shortest = false;
     if (at_limit && result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
         a->most = a->steps + share;
@@ -365,7 +368,8 @@ fg_status fg_promise_reach(const fg_gate_file *file, const fg_situation *situati
                            fg_promise_result *result, fg_mistake *mistake)
 {
     const fg_program *p = &file->program;
-    const fg_expect never = {.kind = FG_EXPECT_NEVER, .slot = slot_of(&p->gate, situation), .while_slot = FG_INDEX_NONE};
+    const fg_expect never = {
+        .kind = FG_EXPECT_NEVER, .slot = slot_of(&p->gate, situation), .while_slot = FG_INDEX_NONE};
     const fg_promise promise = {.rows = &never, .row_count = 1};
     *result = (fg_promise_result){0};
     *mistake = (fg_mistake){0};

@@ -118,7 +118,7 @@ static void leave_out_faults(tidying *t)
     }
 }
 
-void fg_tidy(fg_ask *a, fg_path *way)
+void fg_path_tidy(fg_ask *a, fg_path *way)
 {
     tidying t = {.a = a, .way = way};
     t.other.choices = malloc((way->steps * a->cone.input_count + 1) * sizeof *t.other.choices);

@@ -49,20 +49,15 @@ static void add_limits(fg_coverage *c, uint16_t slot, uint32_t declared)
     const size_t count = fg_limits_of(c->program, slot, corners);
     const fg_value margin = c->program->op_sources[slot].margin;
     for (uint16_t i = 0; i < count; i++) {
-        item it = {.is = {.number = op->a, .declared = declared},
-                   .slot = slot,
-                   .corner = i,
-                   .nth = ++c->limits[declared]};
+        item it = {
+            .is = {.number = op->a, .declared = declared}, .slot = slot, .corner = i, .nth = ++c->limits[declared]};
         it.is.kind = FG_SITUATION_LIMIT;
         for (it.is.beside = -1; it.is.beside <= 1; it.is.beside++) {
             it.is.limit = fg_limit_beside(c->program, op->a, corners[i], it.is.beside);
             add(c, it);
         }
-        it.is = (fg_situation){.kind = FG_SITUATION_MARGIN,
-                               .number = op->a,
-                               .limit = corners[i],
-                               .margin = margin,
-                               .declared = declared};
+        it.is = (fg_situation){
+            .kind = FG_SITUATION_MARGIN, .number = op->a, .limit = corners[i], .margin = margin, .declared = declared};
         if (margin > 1) add(c, it);
     }
 }

@@ -139,8 +139,7 @@ const fg_number_column *fg_replaying_wanted(fg_replaying *r)
         r->inputs[count++] = *input;
     }
     r->quiet = (fg_quiet){.run = r->player.run, .inputs = r->inputs, .width = count};
-    r->may_leave_out =
-        fg_quiet_start(&r->quiet) && !observer->step && !r->readings->options.row_by_row;
+    r->may_leave_out = fg_quiet_start(&r->quiet) && !observer->step && !r->readings->options.row_by_row;
     return r->wanted;
 }
 

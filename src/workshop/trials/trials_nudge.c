@@ -270,10 +270,7 @@ static void tell(const nudging *n, const move *m, fg_nudged *nudged)
     if (n->observer->nudge) n->observer->nudge(n->observer->context, &nudge);
 }
 
-static bool on_done(void *context, unsigned number)
-{
-    return ((const nudge_jobs *)context)->statuses[number] == FG_OK;
-}
+static bool on_done(void *context, unsigned number) { return ((const nudge_jobs *)context)->statuses[number] == FG_OK; }
 
 static fg_status try_all(nudging *n, unsigned jobs, fg_mistake *mistake)
 {
