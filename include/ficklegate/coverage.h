@@ -64,11 +64,13 @@ bool fg_coverage_untried(const fg_coverage *coverage, void *context,
 /** How many situations there are, and each of them in the order of fg_coverage_untried within a name. `tried`: whether
  * it was; may be NULL. */
 size_t fg_coverage_size(const fg_coverage *coverage);
+/** See fg_coverage_size. `i`: below it. */
 const fg_situation *fg_coverage_at(const fg_coverage *coverage, size_t i, bool *tried);
 
 /** Situation number `i` in words ("never flood") and as the files of fg_coverage_save name it ("flood"). Give the text
  * back with fg_text_free. False: no memory. */
 FG_MUST_CHECK bool fg_coverage_words(const fg_coverage *coverage, size_t i, fg_text *words);
+/** See fg_coverage_words. */
 FG_MUST_CHECK bool fg_coverage_key(const fg_coverage *coverage, size_t i, fg_text *key);
 
 /** Writes what was tried into a CSV file `name,situation,tried`, a line for each: "tide,fair,yes". Limits are numbered

@@ -75,6 +75,12 @@ FG_MUST_CHECK bool fg_memory_file_open(fg_memory_file *m);
 /** True: the text is whole and ends in NUL. False: there was not enough memory; `text` is NULL. */
 FG_MUST_CHECK bool fg_memory_file_close(fg_memory_file *m);
 
+/** A text that stands in place of a file, as while it is being edited. */
+typedef struct fg_open_text {
+    const char *path; /**< its full path, without links */
+    fg_text text;
+} fg_open_text;
+
 /** Numbers of the gate file that get other values. */
 typedef struct fg_settings {
     const fg_setting *at; /**< may be NULL if there are none; they and their texts live as long as what uses them */
@@ -82,6 +88,8 @@ typedef struct fg_settings {
     bool promises;        /**< a run is to be held against the promises of the gate; not for what is baked */
     const fg_text *asked; /**< conditions a run is asked for, as in fg_language_input; not for what is baked */
     size_t asked_count;
+    const fg_open_text *open; /**< of included files */
+    size_t open_count;
 } fg_settings;
 
 /** A gate file, read and compiled. */

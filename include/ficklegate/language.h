@@ -118,6 +118,12 @@ typedef struct fg_declared {
     uint16_t label_count;
 } fg_declared;
 
+/** A place where a name is used. */
+typedef struct fg_named {
+    fg_span span;
+    uint32_t declared; /**< in fg_program.declared */
+} fg_named;
+
 /** The expectations of a trial. */
 #define FG_EXPECTS(X)                                                                                                  \
     X(FG_EXPECT_AT, "at")           /* slot; from */                                                                   \
@@ -277,6 +283,8 @@ typedef struct fg_program {
     uint32_t source_count;
     const fg_declared *declared; /**< in the order of declaration */
     uint32_t declared_count;
+    const fg_named *uses; /**< in no order, and some of them twice; also of a gate with mistakes */
+    uint32_t use_count;
     const fg_op_source *op_sources; /**< one for each op */
     const fg_written
         *written; /**< the numbers of thresholds, hysteresis and bands, rule by rule, as they stand there */
@@ -351,6 +359,12 @@ uint32_t fg_program_line(const fg_program *program, fg_span span);
 
 /** Does it come from outside: a flag, or a sensor that is not worked out from others? */
 bool fg_program_reads(const fg_program *program, const fg_declared *declared);
+
+/** The word of attribute number `i` of declarations (`unit`, `settle`), and the kinds that have it as a set; NULL behind
+ * the last. A word may come twice, for other kinds. */
+const char *fg_attribute_word(size_t i, uint32_t *kinds);
+/** Word number `i` of conditions (`and`, `over`), which cannot be a name; NULL behind the last. */
+const char *fg_condition_word(size_t i);
 
 /** May something be declared under this name: a letter, then letters, digits and _, and no word of conditions? */
 bool fg_name_fits(fg_text word);

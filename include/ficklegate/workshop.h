@@ -9,6 +9,7 @@
 #include <ficklegate/compare.h>
 #include <ficklegate/coverage.h>
 #include <ficklegate/draw.h>
+#include <ficklegate/edit.h>
 #include <ficklegate/files.h>
 #include <ficklegate/findings.h>
 #include <ficklegate/jobs.h>

@@ -86,6 +86,8 @@ typedef struct fg_compiler {
     bool notes_moves;                          /* rules are being checked, and no trials, scenes or promises */
     fg_movable_node *movables;                 /* what was noted, the last first */
     uint32_t movable_count;
+    struct fg_use *named; /* where names are used, the last first */
+    uint32_t named_count;
 
     /* while it is lowered */
     struct fg_tables *tables;

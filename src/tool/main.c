@@ -13,7 +13,7 @@ const char *argp_program_version = "fickle " FG_VERSION;
 
 static const tool_command *const commands[] = {
     &command_new,     &command_check, &command_tidy, &command_replay, &command_live, &command_trial, &command_promise,
-    &command_pretend, &command_tune,  &command_why,  &command_draw,   &command_page, &command_bake};
+    &command_pretend, &command_tune,  &command_why,  &command_draw,   &command_page, &command_bake,  &command_lsp};
 
 /* NOLINTNEXTLINE(bugprone-sizeof-expression): these are pointers */
 enum { COMMANDS = sizeof commands / sizeof *commands };

@@ -77,8 +77,11 @@ int tool_form_is_one_of(const tool_options *options, unsigned forms);
 /* The numbers that --set gives. */
 static inline fg_settings tool_settings(const tool_options *options)
 {
-    return (fg_settings){options->settings, options->setting_count, options->promises, options->asked,
-                         options->asked_count};
+    return (fg_settings){.at = options->settings,
+                         .count = options->setting_count,
+                         .promises = options->promises,
+                         .asked = options->asked,
+                         .asked_count = options->asked_count};
 }
 
 /* A command. Its options are a struct that begins with tool_options, zeroed. */
@@ -99,7 +102,7 @@ struct tool_command {
 };
 
 extern const tool_command command_new, command_check, command_replay, command_trial, command_pretend, command_tune,
-    command_why, command_draw, command_bake, command_live, command_page, command_promise, command_tidy;
+    command_why, command_draw, command_bake, command_live, command_page, command_promise, command_tidy, command_lsp;
 /* `draw --spread`: what tune would picture, and nothing else. */
 extern const tool_command command_spread;
 

@@ -154,4 +154,10 @@ void fg_lower_declared(fg_compiler *c)
     }
     c->program->declared = declared;
     c->program->declared_count = count;
+    fg_named *uses = FG_TAKE(fg_named, &c->arena, c->named_count);
+    uint32_t at = c->named_count;
+    if (!uses) return;
+    for (const fg_use *use = c->named; use; use = use->next) uses[--at] = (fg_named){use->span, use->symbol->order};
+    c->program->uses = uses;
+    c->program->use_count = c->named_count;
 }

@@ -32,6 +32,8 @@ bool fg_word_goes_on(fg_text word) { return fg_word_listed(word, goers_on); }
 bool fg_word_reserved(fg_text word) { return fg_word_listed(word, reserved); }
 bool fg_word_unit_follows_not(fg_text word) { return fg_word_listed(word, followers); }
 
+const char *fg_condition_word(size_t i) { return i < sizeof reserved / sizeof *reserved ? reserved[i] : NULL; }
+
 /* Letters are those of ASCII. */
 static bool is_name(fg_text word)
 {

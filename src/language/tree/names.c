@@ -155,6 +155,16 @@ static const fg_symbol *with_label(const fg_compiler *c, fg_text name)
 
 /* NULL if there is no such name, or one of another kind. Both are reported, so the caller need not say anything more.
  */
+/* For whoever asks where a name stands. */
+static void note_use(fg_compiler *c, fg_symbol *symbol, fg_span span)
+{
+    fg_use *use = c->quiet ? NULL : FG_TAKE(fg_use, &c->arena, 1);
+    if (!use) return;
+    *use = (fg_use){symbol, span, c->named};
+    c->named = use;
+    c->named_count++;
+}
+
 fg_symbol *fg_name_use(fg_compiler *c, fg_text name, fg_span span, uint32_t kinds)
 {
     fg_symbol *symbol = fg_name_find(c, name);
@@ -174,6 +184,7 @@ fg_symbol *fg_name_use(fg_compiler *c, fg_text name, fg_span span, uint32_t kind
     }
     /* Used, even if it is of the wrong kind: one message about it is enough. */
     symbol->used = true;
+    note_use(c, symbol, span);
     if (kinds & FG_KIND_BIT(symbol->kind)) return symbol;
     fg_text guess = nearest(c, name, kinds);
     if (guess.size)
@@ -202,5 +213,6 @@ void fg_name_used_by(fg_compiler *c, fg_symbol *user, fg_symbol *symbol, fg_span
 void fg_name_depend(fg_compiler *c, fg_symbol *symbol, fg_span span)
 {
     symbol->used = true;
+    note_use(c, symbol, span);
     if (c->dependent) fg_name_used_by(c, c->dependent, symbol, span);
 }

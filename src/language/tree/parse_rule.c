@@ -48,6 +48,13 @@ static const struct {
 
 enum { ATTRIBUTES = sizeof attributes / sizeof *attributes };
 
+const char *fg_attribute_word(size_t i, uint32_t *kinds)
+{
+    if (i >= ATTRIBUTES) return NULL;
+    *kinds = attributes[i].kinds;
+    return attributes[i].word;
+}
+
 /* A..B, or a list A, B, C: a node with two or more numbers. */
 static fg_node *parse_points(fg_compiler *c)
 {

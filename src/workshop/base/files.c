@@ -101,6 +101,20 @@ static fg_text keep_reason(fg_gate_file *file, const char *reason)
     return kept->text;
 }
 
+/* A copy of what an editor has of it. False: it has nothing, or, with `status`, there is no memory. */
+static bool read_open(const fg_gate_file *file, const char *real, fg_text *text, fg_status *status)
+{
+    for (size_t i = 0; i < file->settings.open_count; i++) {
+        const fg_open_text *open = &file->settings.open[i];
+        if (strcmp(open->path, real) != 0) continue;
+        text->at = fg_c_string_of(open->text);
+        text->size = open->text.size;
+        *status = text->at ? FG_OK : FG_ERROR_MEMORY;
+        return true;
+    }
+    return false;
+}
+
 static bool read_include(void *context, fg_text path, fg_text from, fg_source *source)
 {
     enum { MOST = 16 << 20 };
@@ -112,7 +126,8 @@ static bool read_include(void *context, fg_text path, fg_text from, fg_source *s
     errno = 0;
     char *real = beside ? realpath(beside, NULL) : NULL; /* two ways to one file are one file */
     fg_status status = !included || !beside || errno == ENOMEM ? FG_ERROR_MEMORY : FG_ERROR_FILE;
-    if (included && real) status = fg_file_read(beside, MOST, &included->text, &unheard);
+    if (included && real && !read_open(file, real, &included->text, &status))
+        status = fg_file_read(beside, MOST, &included->text, &unheard);
     free(base);
     if (status != FG_OK) {
         file->no_memory = file->no_memory || status == FG_ERROR_MEMORY;

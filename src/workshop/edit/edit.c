@@ -1,0 +1,313 @@
+/* SPDX-License-Identifier: MIT */
+/* What stands at a place of a gate file, and what may stand there. Texts that are being written are looked at word by
+ * word, since the compiler has no tree for half a row. */
+#include "workshop/base/buffer.h"
+
+#include <ficklegate/edit.h>
+#include <ficklegate/number_lines.h>
+
+#include <stdlib.h>
+#include <string.h>
+
+static bool is_letter(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_'; }
+static bool is_digit(char c) { return c >= '0' && c <= '9'; }
+static bool is_word(char c) { return is_letter(c) || is_digit(c); }
+
+/* ---- names ---- */
+
+static bool covers(fg_span span, uint16_t source, uint32_t at)
+{
+    return span.source == source && at >= span.at && at <= span.at + span.size && span.size;
+}
+
+uint32_t fg_edit_name_at(const fg_program *p, uint16_t source, uint32_t at, fg_span *span)
+{
+    for (uint32_t i = 0; i < p->declared_count; i++) {
+        if (!covers(p->declared[i].span, source, at)) continue;
+        if (span) *span = p->declared[i].span;
+        return i;
+    }
+    for (uint32_t i = 0; i < p->use_count; i++) {
+        const fg_named *use = &p->uses[i];
+        if (!covers(use->span, source, at) || use->declared >= p->declared_count) continue;
+        if (span) *span = use->span;
+        return use->declared;
+    }
+    return FG_DECLARED_NONE;
+}
+
+fg_status fg_edit_hover(const fg_program *p, const fg_declared *d, fg_text *text)
+{
+    enum { WIDTH = 60, LONG = 600 };
+    fg_buffer out = {0};
+    fg_text line = {0};
+    fg_status status = FG_OK;
+    fg_buffer_add_c(&out, fg_kind_word(d->kind));
+    fg_buffer_add_c(&out, " ");
+    fg_buffer_add(&out, d->name);
+    if (d->unit.size) fg_buffer_add_c(&out, ", in ");
+    fg_buffer_add(&out, d->unit);
+    if (fg_kind_is(d->kind, FG_KIND_ON_SENSOR) || d->kind == FG_KIND_SENSOR) {
+        char step[FG_VALUE_TEXT_SIZE];
+        fg_value_short(1, d->decimals, step);
+        fg_buffer_add_c(&out, ", in steps of ");
+        fg_buffer_add_c(&out, step);
+    }
+    fg_buffer_add_c(&out, "\n\n");
+    const fg_span whole = d->whole;
+    if (whole.size < LONG) fg_buffer_add_written(&out, p, whole);
+    if (!p->error_count && fg_kind_is(d->kind, FG_KIND_ON_SENSOR)) {
+        status = fg_number_line(p, d, WIDTH, &line);
+        fg_buffer_add_c(&out, "\n\n");
+        fg_buffer_add(&out, line);
+        fg_text_free(line);
+    }
+    *text = fg_buffer_text(&out);
+    return status != FG_OK || out.full ? FG_ERROR_MEMORY : FG_OK;
+}
+
+/* ---- what may stand there ---- */
+
+enum { WORDS_MOST = 4 };
+
+/* Where in the text a place is. */
+typedef struct place {
+    fg_text statement;         /* its first word; of a block its head's */
+    bool block;                /* between braces */
+    bool aside;                /* in a text or a comment */
+    fg_text words[WORDS_MOST]; /* of the row, the last first, without the one that is being written */
+    size_t count;              /* of all words of the row */
+} place;
+
+static void add_word(place *p, fg_text word)
+{
+    for (size_t i = WORDS_MOST - 1; i; i--) p->words[i] = p->words[i - 1];
+    p->words[0] = word;
+    if (!p->count && !p->block) p->statement = word;
+    p->count++;
+}
+
+static size_t skip_string(fg_text text, size_t i, uint32_t to, bool *open)
+{
+    for (i++; i < to && text.at[i] != '\n'; i++)
+        if (text.at[i] == '"') return i + 1;
+    *open = i >= to;
+    return i;
+}
+
+static place find_place(fg_text text, uint32_t at)
+{
+    place p = {0};
+    uint32_t to = at;
+    while (to && is_word(text.at[to - 1])) to--; /* what is being written */
+    for (size_t i = 0; i < to;) {
+        const char c = text.at[i];
+        p.aside = false;
+        if (c == '"') {
+            i = skip_string(text, i, to, &p.aside);
+            add_word(&p, fg_text_of("\"\""));
+        } else if (c == '#' && (!i || strchr(" \t\n;{}", text.at[i - 1]))) {
+            while (i < to && text.at[i] != '\n') i++;
+            p.aside = i >= to;
+        } else if (is_word(c)) {
+            const size_t from = i;
+            while (i < to && is_word(text.at[i])) i++;
+            add_word(&p, (fg_text){text.at + from, i - from});
+        } else {
+            if (c == '{') p.block = true;
+            if (c == '}') p.block = false;
+            if (c == '{' || c == '}' || c == ';' || c == '\n') p.count = 0;
+            if (strchr("=(,|+-*/.", c)) add_word(&p, (fg_text){text.at + i, 1});
+            i++;
+        }
+    }
+    return p;
+}
+
+typedef struct asking {
+    const fg_program *program;
+    void *context;
+    void (*tell)(void *context, fg_text word, fg_choice_sort sort, const fg_declared *declared);
+} asking;
+
+static void tell(const asking *a, const char *word, fg_choice_sort sort)
+{
+    a->tell(a->context, fg_text_of(word), sort, NULL);
+}
+
+static void tell_all(const asking *a, const char *const *words, fg_choice_sort sort)
+{
+    for (; *words; words++) tell(a, *words, sort);
+}
+
+static void tell_names(const asking *a, uint32_t kinds)
+{
+    for (uint32_t i = 0; i < a->program->declared_count; i++) {
+        const fg_declared *d = &a->program->declared[i];
+        if (kinds & FG_KIND_BIT(d->kind)) a->tell(a->context, d->name, FG_CHOICE_IS_NAME, d);
+    }
+}
+
+static void tell_condition(const asking *a, bool outputs)
+{
+    const char *word;
+    tell_names(a, outputs ? UINT32_MAX : ~FG_KINDS_WITH(FG_KIND_IS_OUTPUT) & ~FG_KIND_BIT(FG_KIND_SEQUENCE));
+    for (size_t i = 0; (word = fg_condition_word(i)); i++) tell(a, word, FG_CHOICE_IS_WORD);
+}
+
+static int kind_of(fg_text word)
+{
+    int k = 0;
+    while (k < FG_KINDS_IN_ALL && !fg_text_is(word, fg_kind_word((fg_kind)k))) k++;
+    return k;
+}
+
+/* The words that begin a row where no table of the compiler has them. */
+static const struct {
+    const char *statement;
+    const char *rows[10];
+} other_rows[] = {{"latch", {"set", "clear"}},
+                  {"count", {"add", "take", "zero", "limit", "first"}},
+                  {"pulse", {"start", "last", "again", "stop", "restarts"}},
+                  {"hysteresis", {"on", "off"}},
+                  {"threshold", {"over", "under", "at", "within", "outside", "near"}},
+                  {"trial", {"readings", "expect", "set"}},
+                  {"promise", {"assume"}},
+                  {"scene", {"lasts", "every", "seed"}},
+                  {"display", {"size"}},
+                  {"servo", {"range", "rest"}}};
+
+static void tell_rows(const asking *a, fg_text statement)
+{
+    const int number = kind_of(statement);
+    const bool declares = number < FG_KINDS_IN_ALL;
+    const fg_kind kind = declares ? (fg_kind)number : FG_KIND_NUMBER;
+    const char *word;
+    uint32_t kinds = 0;
+    for (size_t i = 0; declares && (word = fg_attribute_word(i, &kinds)); i++)
+        if (kinds & FG_KIND_BIT(kind)) tell(a, word, FG_CHOICE_IS_ROW);
+    for (size_t i = 0; i < sizeof other_rows / sizeof *other_rows; i++)
+        if (fg_text_is(statement, other_rows[i].statement)) tell_all(a, other_rows[i].rows, FG_CHOICE_IS_ROW);
+    for (int form = 0; declares && fg_kind_is(kind, FG_KIND_IS_OUTPUT) && form < FG_FORMS_IN_ALL; form++)
+        if (fg_form_fits((fg_form)form, (fg_output_kind)(kind - FG_KIND_LAMP)) &&
+            !(fg_form_traits((fg_form)form) & FG_FORM_IS_NUMBER))
+            tell(a, fg_form_word((fg_form)form), FG_CHOICE_IS_ROW);
+    if (fg_text_is(statement, "scene")) tell_names(a, FG_KIND_BIT(FG_KIND_SENSOR) | FG_KIND_BIT(FG_KIND_FLAG));
+    if (fg_text_is(statement, "promise")) tell_condition(a, true);
+}
+
+static void tell_statements(const asking *a)
+{
+    static const char *const others[] = {"gate", "every", "include", "trial", "promise", "scene", NULL};
+    for (int k = 0; k < FG_KINDS_IN_ALL; k++) tell(a, fg_kind_word((fg_kind)k), FG_CHOICE_IS_STATEMENT);
+    tell_all(a, others, FG_CHOICE_IS_STATEMENT);
+}
+
+/* Behind NAME is, NAME is not, and NAME is LABEL or: the labels of these bands, or the levels of an output. */
+static bool tell_labels(const asking *a, const place *p)
+{
+    size_t is = 0;
+    if (fg_text_is(p->words[0], "not")) is = 1;
+    if (fg_text_is(p->words[0], "or") && fg_text_is(p->words[2], "is")) is = 2;
+    if (!fg_text_is(p->words[is], "is") || is + 1 >= WORDS_MOST) return false;
+    const fg_declared *d = fg_program_find(a->program, p->words[is + 1]);
+    if (!d) return false;
+    for (uint16_t i = 0; i < d->label_count; i++) a->tell(a->context, d->labels[i], FG_CHOICE_IS_LABEL, d);
+    for (int form = 0; fg_kind_is(d->kind, FG_KIND_IS_OUTPUT) && form < FG_FORM_HOLD; form++)
+        if (fg_form_fits((fg_form)form, (fg_output_kind)(d->kind - FG_KIND_LAMP)) &&
+            !(fg_form_traits((fg_form)form) & FG_FORM_IS_NUMBER))
+            tell(a, fg_form_word((fg_form)form), FG_CHOICE_IS_LABEL);
+    return d->label_count || fg_kind_is(d->kind, FG_KIND_IS_OUTPUT);
+}
+
+void fg_edit_choices(const fg_program *program, fg_text text, uint32_t at, void *context,
+                     void (*tell_one)(void *context, fg_text word, fg_choice_sort sort, const fg_declared *declared))
+{
+    const asking a = {program, context, tell_one};
+    const place p = find_place(text, at > text.size ? (uint32_t)text.size : at);
+    const bool trial = fg_text_is(p.statement, "trial") || fg_text_is(p.statement, "promise");
+    if (p.aside || tell_labels(&a, &p)) return;
+    if (!p.count) {
+        if (p.block)
+            tell_rows(&a, p.statement);
+        else
+            tell_statements(&a);
+    } else if (fg_text_is(p.words[0], "from") && !p.block) {
+        tell_names(&a, FG_KIND_BIT(FG_KIND_SENSOR));
+    } else if (fg_text_is(p.words[0], "play") || fg_text_is(p.words[0], "plays")) {
+        tell_names(&a, FG_KIND_BIT(FG_KIND_SEQUENCE));
+    } else if (fg_text_is(p.words[0], "follow")) {
+        tell_names(&a, FG_KINDS_WITH(FG_KIND_MEASURED));
+    } else if (fg_text_is(p.statement, "number") || fg_text_is(p.statement, "sensor")) {
+        if (p.count > 1) tell_names(&a, FG_KIND_BIT(FG_KIND_NUMBER) | FG_KIND_BIT(FG_KIND_SENSOR));
+    } else if (p.block || fg_text_is(p.statement, "condition")) {
+        tell_condition(&a, trial);
+    }
+}
+
+/* ---- colours ---- */
+
+static bool is_statement(fg_text word)
+{
+    static const char *const others[] = {"gate", "every", "include", "trial", "promise", "scene", "expect", "readings"};
+    for (size_t i = 0; i < sizeof others / sizeof *others; i++)
+        if (fg_text_is(word, others[i])) return true;
+    return kind_of(word) < FG_KINDS_IN_ALL;
+}
+
+static bool is_condition_word(fg_text word)
+{
+    const char *other;
+    for (size_t i = 0; (other = fg_condition_word(i)); i++)
+        if (fg_text_is(word, other)) return true;
+    return false;
+}
+
+/* Where names begin in a source; NULL: no memory, and none is painted. */
+static bool *find_names(const fg_program *p, uint16_t source, size_t size)
+{
+    bool *begins = calloc(size + 1, sizeof *begins);
+    for (uint32_t i = 0; begins && i < p->declared_count; i++)
+        if (p->declared[i].span.source == source && p->declared[i].span.at < size)
+            begins[p->declared[i].span.at] = true;
+    for (uint32_t i = 0; begins && i < p->use_count; i++)
+        if (p->uses[i].span.source == source && p->uses[i].span.at < size) begins[p->uses[i].span.at] = true;
+    return begins;
+}
+
+void fg_edit_paint(const fg_program *p, uint16_t source, fg_text text, void *context,
+                   void (*tell_one)(void *context, fg_span span, fg_paint paint))
+{
+    bool *names = find_names(p, source, text.size);
+    for (size_t i = 0; i < text.size;) {
+        const char c = text.at[i];
+        const size_t from = i;
+        fg_paint paint = FG_PAINT_NONE;
+        bool open = false;
+        if (c == '"') {
+            i = skip_string(text, i, (uint32_t)text.size, &open);
+            paint = FG_PAINT_STRING;
+        } else if (c == '#' && (!i || strchr(" \t\n;{}", text.at[i - 1]))) {
+            while (i < text.size && text.at[i] != '\n' && text.at[i] != '\r') i++;
+            paint = FG_PAINT_COMMENT;
+        } else if (is_digit(c)) {
+            while (i < text.size &&
+                   (is_word(text.at[i]) || (text.at[i] == '.' && i + 1 < text.size && is_digit(text.at[i + 1]))))
+                i++;
+            paint = FG_PAINT_NUMBER;
+        } else if (is_letter(c)) {
+            while (i < text.size && is_word(text.at[i])) i++;
+            const fg_text word = {text.at + from, i - from};
+            if (names && names[from])
+                paint = FG_PAINT_NAME;
+            else if (is_condition_word(word))
+                paint = FG_PAINT_WORD;
+            else if (is_statement(word))
+                paint = FG_PAINT_STATEMENT;
+        } else {
+            i++;
+        }
+        if (paint) tell_one(context, (fg_span){(uint32_t)from, (uint32_t)(i - from), source}, paint);
+    }
+    free(names);
+}
