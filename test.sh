@@ -103,6 +103,12 @@ if $all; then
     scripts/bench-step.sh
     scripts/bench-replay.sh
 
+    say "editors"
+    scripts/check-editors.sh
+
+    say "TAB, and manual pages"
+    scripts/check-shells.sh
+
     say "a tidied gate means the same"
     scripts/check-tidy.sh
 

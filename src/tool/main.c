@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 /* fickle: the command-line tool. One file a command; this one finds the command and runs it. */
-#include "tool.h"
+#include "shell.h"
 
 #include <ficklegate/version.h>
 
@@ -65,6 +65,8 @@ static void write_names(char *text, size_t room)
                                  commands[i]->name);
 }
 
+const tool_command *tool_command_at(size_t i) { return i < COMMANDS ? commands[i] : NULL; }
+
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
     int *command = state->input;
@@ -101,6 +103,9 @@ int main(int argc, char **argv)
     tool_listen_to_signals();
     (void)atexit(tool_output_check);
     argp_err_exit_status = EXIT_WRONG;
+    if (argc > 1 && !strcmp(argv[1], "complete")) return tool_complete(argc - 2, argv + 2);
+    if (argc > 1 && !strcmp(argv[1], "words")) return tool_words();
+    if (argc > 1 && !strcmp(argv[1], "manual")) return tool_manual(argc > 2 ? argv[2] : NULL);
     if (!tool_parse(&argp, argc, argv, ARGP_IN_ORDER, &command) || command == COMMANDS) return EXIT_WRONG;
     while (first < argc && strcmp(argv[first], commands[command]->name) != 0) first++;
     char name[32];

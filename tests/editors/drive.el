@@ -1,0 +1,32 @@
+;; SPDX-License-Identifier: MIT
+;; drive.el, run by emacs in a folder with the harbour, in which `tide' is misspelt once: the mistake appears, its fix is taken, a sequence is
+;; renamed in both files.
+(require 'eglot)
+(require 'fickle-gate)
+(fset 'y-or-n-p (lambda (&rest _) t))
+(setq eglot-confirm-server-initiated-edits nil make-backup-files nil)
+(defun wait-for (what test)
+  (let ((patience 200))
+    (while (and (> patience 0) (not (funcall test)))
+      (accept-process-output nil 0.05)
+      (setq patience (1- patience)))
+    (unless (funcall test) (error "%s" what))))
+(defvar told nil)
+(cl-defmethod eglot-handle-notification :after (_server (_method (eql textDocument/publishDiagnostics)) &key _uri diagnostics &allow-other-keys)
+  (setq told (seq-filter (lambda (d) (= (plist-get d :severity) 1)) (append diagnostics nil))))
+(find-file "harbour.gate")
+(unless (eq major-mode 'fickle-gate-mode) (error "The mode is %s" major-mode))
+(apply #'eglot (append (eglot--guess-contact) nil))
+(wait-for "No mistake appears" (lambda () told))
+(let* ((range (plist-get (car told) :range))
+       (actions (jsonrpc-request (eglot-current-server) :textDocument/codeAction
+                                 (list :textDocument (eglot--TextDocumentIdentifier) :range range
+                                       :context (list :diagnostics [])))))
+  (eglot--apply-workspace-edit (plist-get (aref actions 0) :edit)))
+(eglot--signal-textDocument/didChange)
+(wait-for "The fix does not help" (lambda () (not told)))
+(goto-char (point-min))
+(search-forward "play flash")
+(eglot-rename "blinks")
+(save-some-buffers t)
+(eglot-shutdown (eglot-current-server))
