@@ -103,6 +103,9 @@ if $all; then
     scripts/bench-step.sh
     scripts/bench-replay.sh
 
+    say "the Python module"
+    scripts/check-python.sh
+
     say "editors"
     scripts/check-editors.sh
 

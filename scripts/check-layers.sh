@@ -16,7 +16,7 @@ freestanding='stdint\.h|stdbool\.h|stddef\.h|limits\.h'
 core='ficklegate/(value|version|text|kinds|rules|smooth|gate|port)\.h'
 language="$core|ficklegate/language\.h|$freestanding|stdarg\.h|core/(mem|wide)\.h|language/compiler\.h"
 hosted='[a-z_0-9]+\.h|sys/[a-z]+\.h'
-public="$core|ficklegate/(language|sim|files|jobs|lines|recordings|replay|compare|live|watch|keep|serial|broker|stand_in|scenes|trials|coverage|summary|save|tune|why|draw|bake|findings|number_lines|page|promise|tidy|edit|workshop)\.h"
+public="$core|ficklegate/(language|sim|files|jobs|lines|recordings|replay|compare|live|watch|keep|serial|broker|stand_in|scenes|trials|coverage|summary|save|tune|why|draw|bake|findings|number_lines|page|promise|tidy|edit|handle|workshop)\.h"
 rules="
 include|$freestanding|stdio\.h|ficklegate/[a-z_]+\.h
 src/core|avr/pgmspace\.h|$freestanding|$core|[a-z_]+\.h
@@ -42,6 +42,7 @@ src/workshop/draw|$hosted|$public|workshop/(base|tune)/[a-z_]+\.h
 src/workshop/promise|$hosted|$public|workshop/base/[a-z_]+\.h
 src/workshop/tidy|$hosted|$public|workshop/base/[a-z_]+\.h
 src/workshop/edit|$hosted|$public|workshop/base/[a-z_]+\.h
+src/workshop/handle|$hosted|$public|jansson\.h|workshop/base/[a-z_]+\.h
 src/workshop/page|$hosted|$public|workshop/(base|page|tune)/[a-z_]+\.h
 src/workshop/bake|$hosted|$public|workshop/(base|bake(/[a-z]+)?)/[a-z_]+\.h|baked_parts\.inc
 src/workshop/bake/plan|$hosted|$public|workshop/base/[a-z_]+\.h|workshop/bake/names\.h

@@ -166,8 +166,9 @@ const fg_declared *fg_program_find(const fg_program *program, fg_text name)
 
 bool fg_program_reads(const fg_program *program, const fg_declared *declared)
 {
+    const fg_sensor *sensors = program->gate.sensors; /* a gate with mistakes has none, but it has names */
     return fg_kind_is(declared->kind, FG_KIND_READ) &&
-           (declared->kind == FG_KIND_FLAG || !program->gate.sensors[declared->index].term_count);
+           (declared->kind == FG_KIND_FLAG || !sensors || !sensors[declared->index].term_count);
 }
 
 uint32_t fg_program_line(const fg_program *program, fg_span span)
