@@ -24,6 +24,34 @@ build() { # preset, then more arguments for cmake
     cmake --build --preset "$1" | tail -n 1
 }
 
+# What leaves a processor idle, as simulated chips, a browser and package tools do, runs beside the rest; what it says comes
+# when it ends.
+beside() { # name, then scripts
+    local name=$1
+    shift
+    (
+        for script in "$@"; do
+            printf '\n== beside: %s (%d s)\n' "$script" $((SECONDS - started))
+            # shellcheck disable=SC2086
+            scripts/$script || exit 1
+        done
+    ) >"build/beside-$name.log" 2>&1 &
+    eval "beside_$name=$!"
+}
+join() { # name
+    local pid="beside_$1" status=0
+    wait "${!pid}" || status=$?
+    unset "$pid"
+    cat "build/beside-$1.log"
+    [ $status = 0 ] || exit 1
+}
+stop_beside() {
+    local status=$? pid
+    for pid in "${!beside_@}"; do pkill -P "${!pid}" 2>/dev/null; kill "${!pid}" 2>/dev/null; done
+    exit $status
+}
+trap stop_beside EXIT
+
 if $all; then
     say "layers, symbols, layout"
     build small
@@ -31,17 +59,13 @@ if $all; then
     scripts/check-traps.sh
     scripts/check-recursion.sh
     scripts/check-format.sh
+    build release
+    beside boards boards.sh check-port.sh check-harbour-board.sh check-harbour-firmware.sh check-shelf-firmware.sh check-kept.sh check-bake.sh
 
-    say "clang, as it is used, and with its sanitizers"
-    cmake --preset release -B build/clang -DCMAKE_C_COMPILER=clang >/dev/null
-    cmake --build build/clang | tail -n 1
+    say "clang with its sanitizers"
     cmake --preset dev -B build/clang-san -DCMAKE_C_COMPILER=clang -DFICKLEGATE_BENCH=OFF >/dev/null
     cmake --build build/clang-san | tail -n 1
     ctest --test-dir build/clang-san -j 4 -E test_tool_live --output-on-failure | tail -n 4 # live lines wait for a minute
-
-    say "the page, in a browser"
-    scripts/check-page.sh
-    scripts/bench-page.sh
 
     say "documents"
     scripts/check-docs.sh
@@ -55,6 +79,10 @@ if $all; then
     say "linters"
     scripts/lint.sh
 
+    say "boards"
+    join boards
+    beside tools check-page.sh check-editors.sh check-shells.sh check-python.sh check-packages.sh check-two-files.sh
+
     say "without memory"
     scripts/check-memory.sh 15
 
@@ -66,30 +94,6 @@ if $all; then
 
     say "coverage"
     scripts/coverage.sh | tail -n 4
-
-    say "the two files"
-    scripts/check-two-files.sh
-
-    say "boards"
-    scripts/boards.sh
-
-    say "the port for AVR"
-    scripts/check-port.sh
-
-    say "the harbour on a Cortex-M3"
-    scripts/check-harbour-board.sh
-
-    say "the harbour's firmware on an ATmega328P"
-    scripts/check-harbour-firmware.sh
-
-    say "a shelf's firmware: colours, strengths, directions"
-    scripts/check-shelf-firmware.sh
-
-    say "a scale that remembers"
-    scripts/check-kept.sh
-
-    say "baked tables"
-    scripts/check-bake.sh
 
     say "straight code"
     scripts/check-guarded.sh
@@ -103,15 +107,6 @@ if $all; then
     scripts/bench-step.sh
     scripts/bench-replay.sh
 
-    say "the Python module"
-    scripts/check-python.sh
-
-    say "editors"
-    scripts/check-editors.sh
-
-    say "TAB, and manual pages"
-    scripts/check-shells.sh
-
     say "a tidied gate means the same"
     scripts/check-tidy.sh
 
@@ -120,6 +115,10 @@ if $all; then
 
     say "rows in blocks"
     scripts/check-blocks.sh
+
+    say "the page, editors, TAB, Python, packages, the two files"
+    join tools
+    scripts/bench-page.sh # by itself, as it is about time
 
     say "many recordings, many machines"
     scripts/check-large.sh
