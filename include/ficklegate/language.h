@@ -360,8 +360,8 @@ uint32_t fg_program_line(const fg_program *program, fg_span span);
 /** Does it come from outside: a flag, or a sensor that is not worked out from others? */
 bool fg_program_reads(const fg_program *program, const fg_declared *declared);
 
-/** The word of attribute number `i` of declarations (`unit`, `settle`), and the kinds that have it as a set; NULL behind
- * the last. A word may come twice, for other kinds. */
+/** The word of attribute number `i` of declarations (`unit`, `settle`), and the kinds that have it as a set; NULL
+ * behind the last. A word may come twice, for other kinds. */
 const char *fg_attribute_word(size_t i, uint32_t *kinds);
 /** Word number `i` of conditions (`and`, `over`), which cannot be a name; NULL behind the last. */
 const char *fg_condition_word(size_t i);

@@ -11,20 +11,6 @@
 
 enum { MESSAGE_MOST = 64 << 20, PARSE_ERROR = -32700, INVALID = -32600, UNKNOWN = -32601, TOO_EARLY = -32002 };
 
-void lsp_send(json_t *message)
-{
-    char *text = message ? json_dumps(message, JSON_COMPACT | JSON_PRESERVE_ORDER) : NULL;
-    if (text) printf("Content-Length: %zu\r\n\r\n%s", strlen(text), text);
-    fflush(stdout);
-    free(text);
-    json_decref(message);
-}
-
-void lsp_notify(const char *method, json_t *params)
-{
-    lsp_send(json_pack("{s:s, s:s, s:o}", "jsonrpc", "2.0", "method", method, "params", params));
-}
-
 static void answer(const json_t *id, json_t *result)
 {
     lsp_send(json_pack("{s:s, s:O, s:o}", "jsonrpc", "2.0", "id", id, "result", result ? result : json_null()));

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT */
-/* fickle lsp, the Language Server Protocol 3.17: what its files share. lsp.c speaks, lsp_documents.c keeps the texts
- * that are being edited, lsp_answers.c knows what is asked about them. */
+/* fickle lsp, the Language Server Protocol 3.17: what its files share. lsp.c listens, lsp_messages.c speaks,
+ * lsp_documents.c keeps the texts that are being edited, lsp_answers.c knows what is asked about them. */
 #ifndef FICKLEGATE_TOOL_LSP_H
 #define FICKLEGATE_TOOL_LSP_H
 
@@ -38,7 +38,7 @@ typedef struct lsp_server {
     bool utf8; /* places count bytes, else units of UTF-16 */
     bool initialized, shut_down, exits, lens_refreshes;
     bool unpublished; /* a document changed since all was told */
-    int64_t next_id; /* of requests to the client */
+    int64_t next_id;  /* of requests to the client */
     fg_open_text *open;
 } lsp_server;
 
@@ -64,7 +64,7 @@ void lsp_documents_end(lsp_server *s);
 
 /* Places: bytes of a text to lines and characters from 0 on, and back; what lies outside is its end. */
 uint32_t lsp_offset_of(const lsp_server *s, fg_text text, const json_t *position);
-json_t *lsp_position_of(const lsp_server *s, fg_text text, uint32_t at);
+json_t *lsp_position_of(const lsp_server *s, fg_text text, uint32_t to);
 json_t *lsp_range_of(const lsp_server *s, fg_text text, fg_span span);
 /* The URI of a file, for free(); NULL: no memory. */
 char *lsp_uri_of(const char *path);
@@ -78,7 +78,7 @@ json_t *lsp_capabilities(const lsp_server *s);
 /* Publishes what is known of all documents. */
 void lsp_publish(lsp_server *s);
 
-/* lsp.c: sends a message; takes it. */
+/* lsp_messages.c: sends a message; takes it. */
 void lsp_send(json_t *message);
 void lsp_notify(const char *method, json_t *params);
 

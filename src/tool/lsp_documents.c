@@ -23,7 +23,8 @@ static char *path_of(const char *uri)
     char *path = strdup(file ? uri + 7 : uri), *to = path;
     for (const char *at = path; path && *at; at++) {
         const bool escaped = file && *at == '%' && hex(at[1]) >= 0 && hex(at[2]) >= 0;
-        *to++ = escaped ? (char)(16 * hex(at[1]) + hex(at[2])) : *at;
+        const unsigned char byte = (unsigned char)(escaped ? 16 * hex(at[1]) + hex(at[2]) : *at);
+        memcpy(to++, &byte, 1);
         if (escaped) at += 2;
     }
     if (path) *to = '\0';

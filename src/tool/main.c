@@ -11,13 +11,6 @@
 
 const char *argp_program_version = "fickle " FG_VERSION;
 
-static const tool_command *const commands[] = {
-    &command_new,     &command_check, &command_tidy, &command_replay, &command_live, &command_trial, &command_promise,
-    &command_pretend, &command_tune,  &command_why,  &command_draw,   &command_page, &command_bake,  &command_lsp};
-
-/* NOLINTNEXTLINE(bugprone-sizeof-expression): these are pointers */
-enum { COMMANDS = sizeof commands / sizeof *commands };
-
 static const char about[] =
     "Turns sensor readings into decisions: rules, tested against recordings before a board runs them."
     "\vCommands:\n";
@@ -33,8 +26,9 @@ static const char more[] = "\n"
 static void write_usage(char *text, size_t room)
 {
     size_t size = (size_t)snprintf(text, room, "%s", about);
-    for (int i = 0; i < COMMANDS; i++)
-        size += (size_t)snprintf(text + size, room - size, "  %-22s %s\n", commands[i]->use, commands[i]->line);
+    const tool_command *command;
+    for (size_t i = 0; (command = tool_command_at(i)); i++)
+        size += (size_t)snprintf(text + size, room - size, "  %-22s %s\n", command->use, command->line);
     snprintf(text + size, room - size, "%s", more);
 }
 
@@ -56,30 +50,26 @@ static const char first_steps[] =
 /* "check, replay and trial" */
 static void write_names(char *text, size_t room)
 {
+    const tool_command *command;
     size_t size = 0;
-    for (int i = 0; i < COMMANDS; i++)
-        size += (size_t)snprintf(text + size, room - size, "%s%s",
-                                 i == 0              ? ""
-                                 : i == COMMANDS - 1 ? " and "
-                                                     : ", ",
-                                 commands[i]->name);
+    for (size_t i = 0; (command = tool_command_at(i)); i++) {
+        const char *between = tool_command_at(i + 1) ? ", " : " and ";
+        size += (size_t)snprintf(text + size, room - size, "%s%s", i ? between : "", command->name);
+    }
 }
-
-const tool_command *tool_command_at(size_t i) { return i < COMMANDS ? commands[i] : NULL; }
 
 static error_t parse(int key, char *argument, struct argp_state *state)
 {
-    int *command = state->input;
+    const tool_command **command = state->input;
     char names[200];
     if (key == ARGP_KEY_NO_ARGS) {
         fputs(first_steps, stderr); /* and there is no command, which ends the run */
         return 0;
     }
     if (key != ARGP_KEY_ARG) return ARGP_ERR_UNKNOWN;
-    for (*command = 0; *command < COMMANDS; ++*command)
-        if (strcmp(commands[*command]->name, argument) == 0) break;
+    for (size_t i = 0; (*command = tool_command_at(i)) && strcmp((*command)->name, argument) != 0;) i++;
     write_names(names, sizeof names);
-    if (*command == COMMANDS) tool_wrong_use(state, "there is no command '%s'; the commands are %s", argument, names);
+    if (!*command) tool_wrong_use(state, "there is no command '%s'; the commands are %s", argument, names);
     state->next = state->argc;
     return 0;
 }
@@ -97,7 +87,7 @@ int main(int argc, char **argv)
     char usage[2000];
     write_usage(usage, sizeof usage);
     const struct argp argp = {.parser = parse, .args_doc = "COMMAND ...", .doc = usage};
-    int command = COMMANDS;
+    const tool_command *command = NULL;
     int first = 1;
     open_what_is_closed();
     tool_listen_to_signals();
@@ -106,10 +96,10 @@ int main(int argc, char **argv)
     if (argc > 1 && !strcmp(argv[1], "complete")) return tool_complete(argc - 2, argv + 2);
     if (argc > 1 && !strcmp(argv[1], "words")) return tool_words();
     if (argc > 1 && !strcmp(argv[1], "manual")) return tool_manual(argc > 2 ? argv[2] : NULL);
-    if (!tool_parse(&argp, argc, argv, ARGP_IN_ORDER, &command) || command == COMMANDS) return EXIT_WRONG;
-    while (first < argc && strcmp(argv[first], commands[command]->name) != 0) first++;
+    if (!tool_parse(&argp, argc, argv, ARGP_IN_ORDER, &command) || !command) return EXIT_WRONG;
+    while (first < argc && strcmp(argv[first], command->name) != 0) first++;
     char name[32];
-    snprintf(name, sizeof name, "fickle %s", commands[command]->name);
+    snprintf(name, sizeof name, "fickle %s", command->name);
     argv[first] = name;
-    return tool_run(commands[command], argc - first, argv + first);
+    return tool_run(command, argc - first, argv + first);
 }

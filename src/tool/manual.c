@@ -27,7 +27,7 @@ static void put_all(const char *text) { put(text, strlen(text)); }
 
 static void head(const char *name, const char *line)
 {
-    char upper[80];
+    char upper[80] = "";
     size_t i = 0;
     for (; name[i] && i + 1 < sizeof upper; i++) upper[i] = (char)toupper((unsigned char)name[i]);
     upper[i] = '\0';
@@ -73,16 +73,17 @@ static void synopsis(const tool_command *command)
 /* The text in front of the options and the one behind them. */
 static void of_command(const tool_command *command)
 {
-    char name[60];
-    const char *doc = command->argp->doc ? command->argp->doc : "", *behind = strchr(doc, '\v');
+    char name[60] = "";
+    const char *doc = command->argp->doc ? command->argp->doc : "";
+    const size_t front = strcspn(doc, "\v");
     snprintf(name, sizeof name, "fickle-%s", command->name);
     head(name, command->line);
     synopsis(command);
     puts(".SH DESCRIPTION");
-    put(doc, behind ? (size_t)(behind - doc) : strlen(doc));
-    if (behind) {
+    put(doc, front);
+    if (doc[front]) {
         puts("\n.PP");
-        put_all(behind + 1);
+        put_all(doc + front + 1);
     }
     puts("\n.SH OPTIONS");
     options(command->argp->options);

@@ -268,7 +268,8 @@ static void warn(const fg_gate_file *file, const fg_situation *s, const fg_promi
         snprintf(what, sizeof what, "row %u can never win", s->row + 1u);
     else
         snprintf(what, sizeof what, "can never be");
-    const fg_text answer = s->kind == FG_SITUATION_ROW ? (fg_text){0} : fg_answer_text(d, s->answer);
+    fg_text answer = {0};
+    if (s->kind != FG_SITUATION_ROW) answer = fg_answer_text(d, s->answer);
     tool_say("%.*s:%" PRIu32 ": warning: %.*s: %s%s%.*s, whatever is read: %.*s [never]\n", (int)source->name.size,
              source->name.at, fg_program_line(p, d->span), (int)d->name.size, d->name.at, what, answer.size ? " " : "",
              (int)answer.size, answer.size ? answer.at : "", (int)result->because.size, result->because.at);

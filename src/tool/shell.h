@@ -9,7 +9,7 @@
 const tool_command *tool_command_at(size_t i);
 /* fickle complete WORD..., and fickle manual [COMMAND]: for the shells and the build, so no help speaks of them. */
 int tool_complete(int count, char **words);
-int tool_manual(const char *command);
+int tool_manual(const char *name);
 /* fickle words: each word of the language and what it is, for the grammars of editors. */
 int tool_words(void);
 

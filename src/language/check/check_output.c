@@ -12,8 +12,10 @@ static bool check_ends(fg_compiler *c, fg_symbol *of, fg_node *range, const fg_n
     const fg_node *ends = range->first;
     if (!fg_quantity_steps(c, ends->first, slot, &of->low) || !fg_quantity_steps(c, ends->last, slot, &of->high))
         return true;
-    for (const fg_node *end = ends->first; end && of->kind == FG_KIND_COUNT; end = end->next)
-        fg_check_note_limit(c, end, 0);
+    if (of->kind == FG_KIND_COUNT) {
+        fg_check_note_limit(c, ends->first, 0);
+        fg_check_note_limit(c, ends->last, 0);
+    }
     if (of->low <= of->high) return true;
     fg_report(c, FG_FIND_ORDER, range->span, wrong_way, "write the lower end first", fg_span_text(c, ends->first->span),
               fg_span_text(c, ends->last->span));

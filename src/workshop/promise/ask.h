@@ -116,7 +116,7 @@ fg_promise_verdict fg_search(fg_ask *a, fg_path *way, uint64_t *states);
 bool fg_ask_begin(fg_ask *a, bool all);
 void fg_ask_end(fg_ask *a);
 
-/* chance.c: numbers by chance, the same on every machine; below `most`. */
+/* dice.c: numbers by chance, the same on every machine; below `most`. */
 typedef struct fg_dice {
     uint64_t state;
 } fg_dice;

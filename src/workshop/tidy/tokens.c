@@ -48,7 +48,9 @@ static size_t comment_size(fg_text text, size_t at)
 /* Two signs of other languages stay together, so that the message about them stays the same. */
 static bool is_foreign_pair(fg_text text, size_t at)
 {
-    const char a = text.at[at], b = at + 1 < text.size ? text.at[at + 1] : '\0';
+    const char a = text.at[at];
+    char b = '\0';
+    if (at + 1 < text.size) b = text.at[at + 1];
     return (a == '|' && b == '|') || (a == '=' && (b == '=' || b == '>' || b == '<'));
 }
 
