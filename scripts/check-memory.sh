@@ -50,6 +50,7 @@ commands=(
     "trial a.gate --jobs 1 --nudge"
     "tidy a.gate"
     "tidy a.gate --check"
+    "new box --project -q"
     "trial a.gate --jobs 1 --as junit --require 99%"
     "trial a.gate --jobs 2 --as csv"
     "pretend a.gate --scene s"

@@ -133,8 +133,8 @@ static void print_break(printer *p, const fg_expect *row, const fg_promise_resul
     FILE *out = p->output;
     char *path = save(p, row, result);
     const fg_text name = name_to_ask(&p->file->program, row);
-    fprintf(out, "  breaks after %.3f s%s, with these readings:\n", (double)result->after_ms / 1000,
-            result->shortest ? ", the soonest there is" : "");
+    fprintf(out, "  %sbreaks%s after %.3f s%s, with these readings:\n", tool_paint(true), tool_paint(false),
+            (double)result->after_ms / 1000, result->shortest ? ", the soonest there is" : "");
     tool_found_print(out, result->recording);
     fputs("    ", out);
     tool_wrapped(out, result->because, 4);

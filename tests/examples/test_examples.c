@@ -285,6 +285,25 @@ START_TEST(test_first_gate)
 }
 END_TEST
 
+/* A project that was just written is in order, by its own check. */
+START_TEST(test_new_project)
+{
+    char command[700];
+    int status;
+    snprintf(
+        command, sizeof command,
+        "{ d=$(mktemp -d) && cd $d && PATH=$(dirname %s):$PATH && fickle new shelf --project -q && ls -A shelf && sh "
+        "shelf/check.sh && fickle new shelf --project; echo $?; rm -r $d; } 2>&1",
+        FICKLE);
+    char *said = output_of(command, &status);
+    ck_assert_msg(!strncmp(said, ".editorconfig\nREADME.md\ncheck.sh\nshelf.gate\n", 44), "%s", said);
+    ck_assert_msg(strstr(said, "1 trial: 4 held\n") && strstr(said, "shelf: error: it exists already") &&
+                      strstr(said, "\n2\n"),
+                  "%s", said);
+    free(said);
+}
+END_TEST
+
 START_TEST(test_never)
 {
     char folder[] = "/tmp/fickle-never-XXXXXX", command[300];
@@ -338,6 +357,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, test_demo);
     tcase_add_test(tests, test_first_gate);
     tcase_add_test(tests, test_never);
+    tcase_add_test(tests, test_new_project);
     tcase_add_test(tests, test_bake);
     tcase_add_test(tests, test_harbour_check);
     tcase_add_test(tests, test_harbour_trials);
