@@ -19,13 +19,11 @@
 #ifndef FICKLEGATE_HANDLE_H
 #define FICKLEGATE_HANDLE_H
 
+#include <ficklegate/value.h>
+
 #include <stdbool.h>
 #include <stddef.h>
 #include <stdint.h>
-
-#ifndef FG_PUBLIC_BEGIN
-#include <ficklegate/value.h>
-#endif
 
 FG_PUBLIC_BEGIN
 

@@ -12,6 +12,7 @@
 #include <ficklegate/edit.h>
 #include <ficklegate/files.h>
 #include <ficklegate/findings.h>
+#include <ficklegate/handle.h>
 #include <ficklegate/jobs.h>
 #include <ficklegate/keep.h>
 #include <ficklegate/lines.h>
