@@ -130,7 +130,7 @@ static void add_row(tidying *t, size_t from, size_t to, uint32_t indent, const c
         } while (end < to && !token(t, end)->newlines);
         add_tokens(t, i, end, &out);
         if (end >= last && i < last) fg_buffer_add_c(&out, behind);
-        if (out.size)
+        if (out.size || out.full)
             add_line(t, indent, blanks, taken(t, &out));
         else
             add_line(t, indent, blanks, NULL);
