@@ -36,15 +36,20 @@ static char *path_of(const char *uri)
 
 char *lsp_uri_of(const char *path)
 {
-    char *uri = malloc(3 * strlen(path) + 8), *to = uri;
+    static const char begin[] = "file://", digits[] = "0123456789ABCDEF";
+    char *uri = malloc(3 * strlen(path) + sizeof begin), *to = uri;
     if (!uri) return NULL;
-    to += sprintf(to, "file://");
+    memcpy(to, begin, sizeof begin - 1);
+    to += sizeof begin - 1;
     for (; *path; path++) {
         const unsigned char c = (unsigned char)*path;
-        if (isalnum(c) || strchr("/-._~", c))
-            *to++ = (char)c;
-        else
-            to += sprintf(to, "%%%02X", c);
+        if (isalnum(c) || strchr("/-._~", c)) {
+            *to++ = *path;
+        } else {
+            *to++ = '%';
+            *to++ = digits[c >> 4];
+            *to++ = digits[c & 15];
+        }
     }
     *to = '\0';
     return uri;

@@ -8,6 +8,7 @@
 #include <inttypes.h>
 #include <stdlib.h>
 #include <string.h>
+#include <unistd.h>
 
 typedef struct promise_options {
     tool_options common;
@@ -21,7 +22,7 @@ enum { LIMIT = TOOL_OPTION_OWN, SAVE_TO };
 
 static const struct argp_option own_options[] = {
     {"limit", LIMIT, "N", 0, "try at most N steps for each row; 8000000 if left out", 0},
-    {"jobs", 'j', "N", 0, "ask about so many rows at once; one for each processor if left out", 0},
+    {"jobs", 'j', "N", 0, "ask about so many rows at once; one for each processor, up to 4, if left out", 0},
     {"save-to", SAVE_TO, "FOLDER", 0, "where recordings that break a promise are saved; this folder if left out", 0},
     {0}};
 
@@ -201,6 +202,13 @@ static bool tell(void *context, unsigned number)
     return !p->failed;
 }
 
+/* A row may take 300 MB for its states, so more than a few at once have to be asked for. */
+static unsigned jobs_of(const promise_options *o)
+{
+    enum { FEW = 4 };
+    return o->common.jobs || sysconf(_SC_NPROCESSORS_ONLN) <= FEW ? o->common.jobs : FEW;
+}
+
 /* The rows that are asked about. False: no memory. */
 static bool find_rows(printer *p)
 {
@@ -229,7 +237,7 @@ static bool ask_all(printer *p)
     bool good = find_rows(p);
     if (good) promise_form_begin(p->output, form, p->answer_count);
     const fg_jobs jobs = {.count = p->answer_count,
-                          .jobs = p->options->common.jobs,
+                          .jobs = jobs_of(p->options),
                           .context = p,
                           .work = work,
                           .tell = tell,
