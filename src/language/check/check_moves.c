@@ -72,7 +72,7 @@ void fg_check_note_labels(fg_compiler *c, const fg_node *is)
         for (uint16_t k = 1; i >= 0 && k < bands->label_count; k++) {
             const fg_text other = bands->labels[((uint16_t)i + k) % bands->label_count];
             if (asks_for(is, other)) continue;
-            note(c, (fg_movable){.kind = FG_MOVE_LABEL, .span = label->span, .instead = other});
+            note(c, (fg_movable){.span = label->span, .kind = FG_MOVE_LABEL, .instead = other});
             break;
         }
     }
