@@ -61,5 +61,8 @@ typedef enum fg_paint {
 void fg_edit_paint(const fg_program *program, uint16_t source, fg_text text, void *context,
                    void (*tell)(void *context, fg_span span, fg_paint paint));
 
+/** Tells each block of a text: where its braces stand. */
+void fg_edit_blocks(fg_text text, void *context, void (*tell)(void *context, uint32_t from, uint32_t to));
+
 FG_PUBLIC_END
 #endif

@@ -311,33 +311,37 @@ static json_t *symbols(lsp_server *s, const json_t *params)
     return all;
 }
 
-/* A block from its brace to the other one. */
+typedef struct folds {
+    const lsp_server *s;
+    fg_text text;
+    json_t *all;
+} folds;
+
+static json_int_t line_of(const folds *f, uint32_t at)
+{
+    json_t *position = lsp_position_of(f->s, f->text, at);
+    const json_int_t line = json_integer_value(json_object_get(position, "line"));
+    json_decref(position);
+    return line;
+}
+
+/* A block over several lines; the line of its closing brace stays. */
+static void add_fold(void *context, uint32_t from, uint32_t to)
+{
+    const folds *f = context;
+    if (!memchr(f->text.at + from, '\n', to - from)) return;
+    json_array_append_new(f->all,
+                          json_pack("{s:I, s:I}", "startLine", line_of(f, from), "endLine", line_of(f, to) - 1));
+}
+
 static json_t *folding(lsp_server *s, const json_t *params)
 {
     lsp_view v;
-    json_t *all = json_array();
-    json_int_t line = 0, opened = -1;
-    if (!find_view(s, params, &v)) return all;
-    const fg_text text = text_of(&v);
-    bool string = false, comment = false;
-    for (size_t i = 0; i < text.size; i++) {
-        const char c = text.at[i];
-        if (c == '\n') {
-            line++;
-            string = comment = false;
-        } else if (!comment && c == '"') {
-            string = !string;
-        } else if (!string && c == '#') {
-            comment = true;
-        } else if (!string && !comment && c == '{') {
-            opened = line;
-        } else if (!string && !comment && c == '}') {
-            if (opened >= 0 && line > opened)
-                json_array_append_new(all, json_pack("{s:I, s:I}", "startLine", opened, "endLine", line - 1));
-            opened = -1;
-        }
-    }
-    return all;
+    folds f = {.s = s, .all = json_array()};
+    if (!find_view(s, params, &v)) return f.all;
+    f.text = text_of(&v);
+    fg_edit_blocks(f.text, &f, add_fold);
+    return f.all;
 }
 
 static json_t *formatting(lsp_server *s, const json_t *params)

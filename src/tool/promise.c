@@ -14,8 +14,7 @@ typedef struct promise_options {
     tool_options common;
     const char *folder;
     uint64_t limit;
-    const char **names;
-    size_t name_count;
+    size_t name_count; /* texts of promises, in tool_options.recordings */
 } promise_options;
 
 enum { LIMIT = TOOL_OPTION_OWN, SAVE_TO };

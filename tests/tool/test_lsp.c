@@ -276,6 +276,28 @@ START_TEST(test_includes)
 }
 END_TEST
 
+/* A name that a text shows is renamed in it, also behind a quote; the sharp of a note begins no comment. */
+START_TEST(test_in_texts)
+{
+    static const char *const text = "sensor t\nflag key\nbuzzer h {\n    C#5 when key }\ndisplay d {\n    size 16x2\n"
+                                    "    show \"a \"\"b\"\" {t}\"\n}\n";
+    client c = start();
+    initialize(&c, "utf-16");
+    open_document(&c, URI, text);
+    json_t *got = ask(&c, "textDocument/rename", at(URI, 0, 7));
+    char *said = json_dumps(got, JSON_COMPACT);
+    ck_assert_msg(strstr(said, "{\"line\":6,\"character\":19}") != NULL, "%s", said);
+    free(said);
+    json_decref(got);
+    got = ask(&c, "textDocument/foldingRange", at(URI, 0, 0));
+    said = json_dumps(got, JSON_COMPACT);
+    ck_assert_str_eq(said, "[{\"startLine\":2,\"endLine\":2},{\"startLine\":4,\"endLine\":6}]");
+    free(said);
+    json_decref(got);
+    end(&c);
+}
+END_TEST
+
 /* What is no message is refused, and the server goes on. */
 START_TEST(test_nonsense)
 {
@@ -390,6 +412,7 @@ static void fill(TCase *tests)
     tcase_add_loop_test(tests, test_answers, 0, COUNT_OF(questions));
     tcase_add_loop_test(tests, test_session, 0, 2);
     tcase_add_test(tests, test_includes);
+    tcase_add_test(tests, test_in_texts);
     tcase_add_test(tests, test_nonsense);
     tcase_add_test(tests, test_many_changes);
     tcase_add_test(tests, test_gone);

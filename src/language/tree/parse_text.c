@@ -23,6 +23,16 @@ static fg_text trimmed(fg_text text)
     return text;
 }
 
+/* Where a part of the text stands in its source, in which a quote is written twice. */
+static fg_span span_of(const fg_compiler *c, const fg_node *text, fg_text part)
+{
+    if (text->span.source >= c->source_count) return text->span;
+    const char *source = c->sources[text->span.source].text.at;
+    uint32_t at = text->span.at + 1; /* behind the quote that opens it */
+    for (const char *passed = text->word.at; passed < part.at; passed++) at += source[at] == '"' ? 2 : 1;
+    return (fg_span){at, (uint32_t)part.size, text->span.source};
+}
+
 /* {NAME} or {NAME unit}. A sequence shows nothing, everything else may be shown. */
 static void add_name(fg_compiler *c, fg_node *text, fg_text inside)
 {
@@ -31,7 +41,8 @@ static void add_name(fg_compiler *c, fg_node *text, fg_text inside)
     inside = trimmed(inside);
     while (space < inside.size && !is_blank(inside.at[space])) space++;
     const fg_text name = {inside.at, space}, behind = trimmed((fg_text){inside.at + space, inside.size - space});
-    fg_symbol *symbol = name.size ? fg_name_use(c, name, text->span, shown) : NULL;
+    const fg_span span = name.size ? span_of(c, text, name) : text->span;
+    fg_symbol *symbol = name.size ? fg_name_use(c, name, span, shown) : NULL;
     if (!name.size)
         fg_report(c, FG_FIND_SYNTAX, text->span, "there is no name in these {}",
                   "write the name of what is shown, and {} for a brace", T("{ }"), T("{{"));
@@ -42,7 +53,7 @@ static void add_name(fg_compiler *c, fg_node *text, fg_text inside)
         text->kind = NODE_BROKEN;
         return;
     }
-    fg_name_depend(c, symbol, text->span);
+    fg_name_depend(c, symbol, span);
     fg_node *piece = add_piece(c, text, name);
     piece->symbol = symbol;
     piece->with_unit = behind.size != 0;

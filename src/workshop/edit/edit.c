@@ -13,6 +13,49 @@ static bool is_letter(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c 
 static bool is_digit(char c) { return c >= '0' && c <= '9'; }
 static bool is_word(char c) { return is_letter(c) || is_digit(c); }
 
+/* ---- pieces of a text ---- */
+
+typedef enum piece_kind { PIECE_SIGN, PIECE_STRING, PIECE_COMMENT, PIECE_NUMBER, PIECE_WORD } piece_kind;
+
+/* `open`: the text ends within it. A sign is one character, a blank or a line end too. */
+typedef struct piece {
+    piece_kind kind;
+    fg_text text;
+    bool open;
+} piece;
+
+static bool begins_comment(fg_text text, size_t at)
+{
+    if (text.at[at] != '#' || !at) return text.at[at] == '#';
+    const char before = text.at[at - 1];
+    return before == ' ' || before == '\t' || before == '\n' || before == ';' || before == '{' || before == '}';
+}
+
+/* The piece at `at`, which is no end. */
+static piece piece_at(fg_text text, size_t at)
+{
+    const char c = text.at[at];
+    piece p = {.kind = PIECE_SIGN};
+    size_t i = at + 1;
+    if (c == '"') {
+        p.kind = PIECE_STRING;
+        while (i < text.size && text.at[i] != '"' && text.at[i] != '\n') i++;
+        p.open = i == text.size;
+        i += !p.open && text.at[i] == '"';
+    } else if (begins_comment(text, at)) {
+        p.kind = PIECE_COMMENT;
+        while (i < text.size && text.at[i] != '\n') i++;
+        p.open = i == text.size;
+    } else if (is_word(c)) {
+        p.kind = is_digit(c) ? PIECE_NUMBER : PIECE_WORD;
+        while (i < text.size && (is_word(text.at[i]) || (p.kind == PIECE_NUMBER && text.at[i] == '.' &&
+                                                         i + 1 < text.size && is_digit(text.at[i + 1]))))
+            i++;
+    }
+    p.text = (fg_text){text.at + at, i - at};
+    return p;
+}
+
 /* ---- names ---- */
 
 static bool covers(fg_span span, uint16_t source, uint32_t at)
@@ -87,39 +130,24 @@ static void add_word(place *p, fg_text word)
     p->count++;
 }
 
-static size_t skip_string(fg_text text, size_t i, uint32_t to, bool *open)
-{
-    for (i++; i < to && text.at[i] != '\n'; i++)
-        if (text.at[i] == '"') return i + 1;
-    *open = i >= to;
-    return i;
-}
-
 static place find_place(fg_text text, uint32_t at)
 {
+    static const char counted[] = "=(,|+-*/.";
     place p = {0};
-    uint32_t to = at;
-    while (to && is_word(text.at[to - 1])) to--; /* what is being written */
-    for (size_t i = 0; i < to;) {
+    while (at && is_word(text.at[at - 1])) at--; /* what is being written */
+    text.size = at;
+    for (size_t i = 0; i < text.size;) {
+        const piece now = piece_at(text, i);
         const char c = text.at[i];
-        p.aside = false;
-        if (c == '"') {
-            i = skip_string(text, i, to, &p.aside);
-            add_word(&p, fg_text_of("\"\""));
-        } else if (c == '#' && (!i || strchr(" \t\n;{}", text.at[i - 1]))) {
-            while (i < to && text.at[i] != '\n') i++;
-            p.aside = i >= to;
-        } else if (is_word(c)) {
-            const size_t from = i;
-            while (i < to && is_word(text.at[i])) i++;
-            add_word(&p, (fg_text){text.at + from, i - from});
-        } else {
-            if (c == '{') p.block = true;
-            if (c == '}') p.block = false;
-            if (c == '{' || c == '}' || c == ';' || c == '\n') p.count = 0;
-            if (strchr("=(,|+-*/.", c)) add_word(&p, (fg_text){text.at + i, 1});
-            i++;
-        }
+        p.aside = now.open;
+        i += now.text.size;
+        if (now.kind == PIECE_STRING) add_word(&p, fg_text_of("\"\""));
+        if (now.kind == PIECE_NUMBER || now.kind == PIECE_WORD) add_word(&p, now.text);
+        if (now.kind != PIECE_SIGN) continue;
+        if (c == '{') p.block = true;
+        if (c == '}') p.block = false;
+        if (c == '{' || c == '}' || c == ';' || c == '\n') p.count = 0;
+        if (memchr(counted, c, sizeof counted - 1)) add_word(&p, now.text);
     }
     return p;
 }
@@ -275,39 +303,41 @@ static bool *find_names(const fg_program *p, uint16_t source, size_t size)
     return begins;
 }
 
+static fg_paint word_paint(fg_text word, bool name)
+{
+    if (name) return FG_PAINT_NAME;
+    if (is_condition_word(word)) return FG_PAINT_WORD;
+    return is_statement(word) ? FG_PAINT_STATEMENT : FG_PAINT_NONE;
+}
+
 void fg_edit_paint(const fg_program *p, uint16_t source, fg_text text, void *context,
                    void (*tell_one)(void *context, fg_span span, fg_paint paint))
 {
     bool *names = find_names(p, source, text.size);
     for (size_t i = 0; i < text.size;) {
-        const char c = text.at[i];
-        const size_t from = i;
+        const piece now = piece_at(text, i);
+        fg_span span = {(uint32_t)i, (uint32_t)now.text.size, source};
         fg_paint paint = FG_PAINT_NONE;
-        bool open = false;
-        if (c == '"') {
-            i = skip_string(text, i, (uint32_t)text.size, &open);
-            paint = FG_PAINT_STRING;
-        } else if (c == '#' && (!i || strchr(" \t\n;{}", text.at[i - 1]))) {
-            while (i < text.size && text.at[i] != '\n' && text.at[i] != '\r') i++;
-            paint = FG_PAINT_COMMENT;
-        } else if (is_digit(c)) {
-            while (i < text.size &&
-                   (is_word(text.at[i]) || (text.at[i] == '.' && i + 1 < text.size && is_digit(text.at[i + 1]))))
-                i++;
-            paint = FG_PAINT_NUMBER;
-        } else if (is_letter(c)) {
-            while (i < text.size && is_word(text.at[i])) i++;
-            const fg_text word = {text.at + from, i - from};
-            if (names && names[from])
-                paint = FG_PAINT_NAME;
-            else if (is_condition_word(word))
-                paint = FG_PAINT_WORD;
-            else if (is_statement(word))
-                paint = FG_PAINT_STATEMENT;
-        } else {
-            i++;
-        }
-        if (paint) tell_one(context, (fg_span){(uint32_t)from, (uint32_t)(i - from), source}, paint);
+        if (now.kind == PIECE_STRING) paint = FG_PAINT_STRING;
+        if (now.kind == PIECE_COMMENT) paint = FG_PAINT_COMMENT;
+        if (now.kind == PIECE_NUMBER) paint = FG_PAINT_NUMBER;
+        if (now.kind == PIECE_WORD) paint = word_paint(now.text, names && names[i]);
+        if (now.kind == PIECE_COMMENT && now.text.at[span.size - 1] == '\r') span.size--;
+        if (paint) tell_one(context, span, paint);
+        i += now.text.size;
     }
     free(names);
+}
+
+void fg_edit_blocks(fg_text text, void *context, void (*tell_one)(void *context, uint32_t from, uint32_t to))
+{
+    size_t opened = text.size;
+    for (size_t i = 0; i < text.size;) {
+        const piece now = piece_at(text, i);
+        const char c = now.kind == PIECE_SIGN ? text.at[i] : ' ';
+        if (c == '{') opened = i;
+        if (c == '}' && opened < i) tell_one(context, (uint32_t)opened, (uint32_t)i);
+        if (c == '}') opened = text.size;
+        i += now.text.size;
+    }
 }

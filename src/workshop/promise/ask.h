@@ -1,7 +1,8 @@
 /* SPDX-License-Identifier: MIT */
 /* What the files of this folder share: one row of a promise, or a situation, that is asked. cone.c finds what it hangs
  * on, states.c makes equal states equal, abstract.c makes a simpler gate that can do more, judge.c says at each step
- * whether it holds, search.c goes through all states, chance.c tries readings by chance, tidy.c makes a break short. */
+ * whether it holds, search.c goes through all states, climb.c moves readings towards a
+ * limit, chance.c tries readings by chance (dice.c), tidy.c makes a break short; wander.c looks at a whole gate. */
 #ifndef FICKLEGATE_WORKSHOP_PROMISE_ASK_H
 #define FICKLEGATE_WORKSHOP_PROMISE_ASK_H
 

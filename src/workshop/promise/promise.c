@@ -350,18 +350,14 @@ fg_status fg_promise_ask(const fg_gate_file *file, uint32_t promise, uint32_t ro
     return ask_whole(&a, file, result, mistake);
 }
 
-static const fg_op *op_of(const fg_gate *g, fg_op_kind kind, uint16_t rule)
-{
-    uint16_t slot = 0;
-    while (slot < g->size.ops && (g->ops[slot].kind != kind || g->ops[slot].rule != rule)) slot++;
-    return &g->ops[slot];
-}
-
-/* The op it is seen by. */
+/* The slot it is seen by. */
 static uint16_t slot_of(const fg_gate *g, const fg_situation *s)
 {
+    const fg_op_kind kind = s->kind == FG_SITUATION_ROW ? FG_OP_OUTPUT : FG_OP_SENSOR;
     if (s->kind == FG_SITUATION_ANSWER) return s->number;
-    return (uint16_t)(op_of(g, s->kind == FG_SITUATION_ROW ? FG_OP_OUTPUT : FG_OP_SENSOR, s->number) - g->ops);
+    for (uint16_t slot = 0; slot < g->size.ops; slot++)
+        if (g->ops[slot].kind == kind && g->ops[slot].rule == s->number) return slot;
+    return FG_INDEX_NONE;
 }
 
 fg_status fg_promise_reach(const fg_gate_file *file, const fg_situation *situation, const fg_promise_options *options,

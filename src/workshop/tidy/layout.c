@@ -22,12 +22,14 @@ void fg_tidy_add_line(fg_tidy_lines *lines, fg_tidy_line line)
     lines->at[lines->count++] = line;
 }
 
-static uint32_t width_of(const char *text)
+uint32_t fg_tidy_width(fg_text text)
 {
     uint32_t width = 0;
-    for (; text && *text; text++) width += ((unsigned char)*text & 0xC0) != 0x80;
+    for (size_t i = 0; i < text.size; i++) width += ((unsigned char)text.at[i] & 0xC0) != 0x80;
     return width;
 }
+
+static uint32_t width_of(const char *text) { return text ? fg_tidy_width(fg_text_of(text)) : 0; }
 
 static void pad(fg_buffer *out, uint32_t from, uint32_t to)
 {

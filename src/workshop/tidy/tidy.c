@@ -178,13 +178,6 @@ static void add_block(const tidying *t, size_t open, size_t close, fg_buffer *ou
     fg_buffer_add_c(out, " }");
 }
 
-static uint32_t width_of(fg_text text)
-{
-    uint32_t width = 0;
-    for (size_t i = 0; i < text.size; i++) width += ((unsigned char)text.at[i] & 0xC0) != 0x80;
-    return width;
-}
-
 /* ---- statements ---- */
 
 /* Is it a word that declares a name, in columns with its neighbours? */
@@ -262,7 +255,8 @@ static void take_statement(tidying *t)
     add_tokens(t, from, end, &whole);
     if (opens) add_block(t, end, close, &block);
     fg_buffer_add(&whole, fg_buffer_text(&block));
-    const bool fits = !opens || (on_one_line(t, end, close + 1) && width_of(fg_buffer_text(&whole)) <= FG_TIDY_WIDTH);
+    const bool fits =
+        !opens || (on_one_line(t, end, close + 1) && fg_tidy_width(fg_buffer_text(&whole)) <= FG_TIDY_WIDTH);
     t->full = t->full || block.full || whole.full;
     fg_buffer_free(&whole);
     const bool asks = keeps_semicolon(t, from, end);

@@ -53,6 +53,8 @@ typedef struct fg_tidy_lines {
     bool full;
 } fg_tidy_lines;
 
+/* In characters. */
+uint32_t fg_tidy_width(fg_text text);
 void fg_tidy_add_line(fg_tidy_lines *lines, fg_tidy_line line);
 /* All lines as a text, below each other. */
 void fg_tidy_lay_out(const fg_tidy_lines *lines, fg_buffer *out);
