@@ -334,10 +334,10 @@ void fg_edit_blocks(fg_text text, void *context, void (*tell_one)(void *context,
     size_t opened = text.size;
     for (size_t i = 0; i < text.size;) {
         const piece now = piece_at(text, i);
-        const char c = now.kind == PIECE_SIGN ? text.at[i] : ' ';
-        if (c == '{') opened = i;
-        if (c == '}' && opened < i) tell_one(context, (uint32_t)opened, (uint32_t)i);
-        if (c == '}') opened = text.size;
+        const bool sign = now.kind == PIECE_SIGN, closes = sign && text.at[i] == '}';
+        if (sign && text.at[i] == '{') opened = i;
+        if (closes && opened < i) tell_one(context, (uint32_t)opened, (uint32_t)i);
+        if (closes) opened = text.size;
         i += now.text.size;
     }
 }
