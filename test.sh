@@ -81,15 +81,15 @@ if $all; then
 
     say "boards"
     join boards
-    beside tools check-page.sh check-editors.sh check-shells.sh check-python.sh check-packages.sh check-two-files.sh
+    beside tools check-page.sh check-editors.sh check-session.sh check-shells.sh check-python.sh check-packages.sh check-two-files.sh
 
     say "without memory"
     scripts/check-memory.sh 15
 
     say "any input"
-    echo "language, engine, recording, live, workshop and arguments: 20 s each of inputs made by chance"
-    for target in language recording arguments; do scripts/fuzz.sh $target 0; done # all files are compiled now, each once
-    printf '%s\n' language engine recording live workshop arguments | xargs -P "$(nproc)" -I{} bash -c \
+    echo "language, engine, recording, live, workshop, arguments and lsp: 20 s each of inputs made by chance"
+    scripts/fuzz.sh arguments 0 # all files are compiled now, each once
+    printf '%s\n' language engine recording live workshop arguments lsp | xargs -P "$(nproc)" -I{} bash -c \
         'scripts/fuzz.sh {} 20 leave >build/fuzz_{}.log 2>&1 || { tail -n 40 build/fuzz_{}.log >&2; exit 1; }'
 
     say "coverage"

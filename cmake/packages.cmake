@@ -8,7 +8,7 @@ set(CPACK_PACKAGE_CONTACT "Fickle Gate <ficklegate@example.org>")
 set(CPACK_PACKAGE_DESCRIPTION_SUMMARY "rules over sensor readings, tested before a board does it")
 set(CPACK_STRIP_FILES ON)
 set(CPACK_DEB_COMPONENT_INSTALL ON)
-set(CPACK_COMPONENTS_ALL tool runtime development documentation)
+set(CPACK_COMPONENTS_ALL tool runtime development documentation python)
 set(CPACK_DEBIAN_FILE_NAME DEB-DEFAULT)
 set(CPACK_DEBIAN_ENABLE_COMPONENT_DEPENDS OFF)
 set(CPACK_DEBIAN_PACKAGE_SHLIBDEPS_PRIVATE_DIRS ${PROJECT_BINARY_DIR})
@@ -36,12 +36,20 @@ ficklegate_package(development libficklegate-dev libdevel "libficklegate${abi} $
   "Headers, pkg-config files and a CMake package.")
 ficklegate_package(documentation ficklegate-doc doc "" "rules over sensor readings: pages and examples"
   "A tutorial, the language, boards, safety, and four examples.")
+ficklegate_package(python python3-ficklegate python "python3:any, python3-cffi, libficklegate${abi} ${version}" "rules over sensor readings: Python module"
+  "Feeds and steps a gate, asks its answers with their reasons, plays\n recordings and runs trials, by the same engine.")
 set(CPACK_DEBIAN_TOOL_PACKAGE_SHLIBDEPS ON)
 set(CPACK_DEBIAN_RUNTIME_PACKAGE_SHLIBDEPS ON)
 set(CPACK_DEBIAN_TOOL_PACKAGE_SUGGESTS "ficklegate-doc, gnuplot-nox")
 file(WRITE ${PROJECT_BINARY_DIR}/shlibs "libficklegate ${abi} libficklegate${abi} ${version}\nlibficklegate-workshop ${abi} libficklegate${abi} ${version}\n")
 set(CPACK_DEBIAN_RUNTIME_PACKAGE_CONTROL_EXTRA ${PROJECT_SOURCE_DIR}/cmake/triggers ${PROJECT_BINARY_DIR}/shlibs)
 set(CPACK_DEBIAN_DOCUMENTATION_PACKAGE_ARCHITECTURE all)
+set(CPACK_DEBIAN_PYTHON_PACKAGE_ARCHITECTURE all)
+# Python compiles a module as it is installed, and what it made goes with the package.
+set(CPACK_DEBIAN_PYTHON_PACKAGE_CONTROL_EXTRA ${PROJECT_SOURCE_DIR}/cmake/python/postinst ${PROJECT_SOURCE_DIR}/cmake/python/prerm)
+set(CPACK_DEBIAN_PYTHON_PACKAGE_CONTROL_STRICT_PERMISSION TRUE)
+install(DIRECTORY python/ficklegate DESTINATION lib/python3/dist-packages COMPONENT python EXCLUDE_FROM_ALL
+        PATTERN "__pycache__" EXCLUDE)
 
 # ---- terms, changes, pages ----
 

@@ -1,7 +1,7 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
 # check-editors.sh: Neovim and Emacs meet the language server on the harbour: a mistake appears, its fix is taken, a name is renamed in both
-# files. The grammars are those of the compiler's words.
+# files; both paint the examples alike. The extension is packed, twice alike, and finds mistake and fix too. The grammars are those of the compiler's words.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 source tests/boards/hosted.sh
@@ -28,4 +28,18 @@ begin
 (cd build/editors && timeout 60 emacs --batch -L "$root/editors/emacs" -f package-initialize -l "$root/tests/editors/drive.el" 2>../emacs.log || { tail -n 5 ../emacs.log; exit 1; })
 [ "$(grep -c blinks build/editors/harbour.gate build/editors/sounds.gate | paste -sd ' ')" = "build/editors/harbour.gate:1 build/editors/sounds.gate:1" ]
 end
+for gate in examples/*/*.gate; do # both paint each character alike
+    nvim --headless -u NONE --cmd "set runtimepath^=$root/editors/vim noswapfile" --cmd 'filetype plugin on' --cmd 'syntax on' "$gate" \
+        -c "luafile $root/tests/editors/paint.lua" >build/editors/vim.paint
+    emacs --batch -L editors/emacs -l tests/editors/paint.el "$gate" >build/editors/emacs.paint 2>build/emacs.log
+    diff build/editors/vim.paint build/editors/emacs.paint
+done
+grep -q S build/editors/vim.paint
+begin
+scripts/make-vsix.sh
+cp build/fickle.vsix build/fickle-before.vsix
+scripts/make-vsix.sh
+cmp build/fickle.vsix build/fickle-before.vsix
+rm -rf build/vsix/unpacked && unzip -q build/fickle.vsix -d build/vsix/unpacked
+timeout 60 node tests/editors/vsix.cjs build/vsix/unpacked/extension/out/extension.js "$release/fickle" build/editors/harbour.gate
 echo "editors: Neovim and Emacs show a mistake, take its fix, and rename in both files"

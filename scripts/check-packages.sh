@@ -1,7 +1,7 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
 # check-packages.sh: the Debian packages: two builds in different folders give the same bytes, lintian finds nothing, and in a bare Debian (debootstrap;
-# as root) they are installed, the tutorial is followed without a compiler, a program is built with the -dev package, and all goes again without a
+# as root) they are installed, the tutorial is followed without a compiler, a gate is stepped from Python, a program is built with the -dev package, and all goes again without a
 # trace.
 set -euo pipefail
 cd "$(dirname "$0")/.."
@@ -30,12 +30,14 @@ if [ "$(id -u)" = 0 ]; then
     cp examples/proofing_box/*.csv "$root/root"
     inside bash -c 'cd /root && fickle new small && fickle check small.gate && fickle trial small.gate && fickle replay /usr/share/doc/ficklegate-doc/examples/proofing_box/box.gate evening.csv | tail -n 2' >"$work/log" 2>&1 ||
         { tail -n 5 "$work/log"; exit 1; }
+    inside bash -c 'apt-get install -y -qq --no-install-recommends /tmp/python3-ficklegate*.deb' >"$work/log" 2>&1 || { tail -n 5 "$work/log"; exit 1; }
+    [ "$(inside python3 -c 'import ficklegate; gate = ficklegate.Gate("/usr/share/doc/ficklegate-doc/examples/proofing_box/box.gate"); print(len(gate.replay("/root/evening.csv")) > 5, gate.trials().held)')" = "True True" ]
     inside bash -c 'apt-get install -y -qq --no-install-recommends /tmp/libficklegate-dev*.deb gcc libc6-dev pkg-config' >"$work/log" 2>&1
     cp examples/night_bike/night_bike.c "$root/root"
     inside bash -c 'cd /root && gcc -o night night_bike.c $(pkg-config --cflags --libs ficklegate) && ./night | head -n 3' >"$work/log" 2>&1 || { tail -n 5 "$work/log"; exit 1; }
-    inside bash -c 'apt-get purge -y -qq fickle libficklegate0.1 libficklegate-dev ficklegate-doc && apt-get autoremove -y --purge -qq' >"$work/log" 2>&1
+    inside bash -c 'apt-get purge -y -qq fickle libficklegate0.1 libficklegate-dev ficklegate-doc python3-ficklegate && apt-get autoremove -y --purge -qq' >"$work/log" 2>&1
     left=$(inside find / -xdev -not -path '/proc/*' -iname '*fickle*' -not -path '/tmp/*' -not -path '/var/cache/*' -not -path '/var/log/*')
     [ -z "$left" ] || { echo "left behind: $left"; exit 1; }
     echo "packages: used in a bare Debian, built with, and gone again"
 fi
-echo "packages: four, the same bytes twice, lintian finds nothing"
+echo "packages: five, the same bytes twice, lintian finds nothing"

@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
-# make-packages.sh FOLDER: the Debian packages fickle, libficklegate0.1, libficklegate-dev and ficklegate-doc. The same sources give the
+# make-packages.sh FOLDER: the Debian packages fickle, libficklegate0.1, libficklegate-dev, ficklegate-doc and python3-ficklegate. The same sources give the
 # same bytes, in any folder and at any time.
 set -euo pipefail
 to=$(realpath "$1")

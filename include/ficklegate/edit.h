@@ -64,5 +64,10 @@ void fg_edit_paint(const fg_program *program, uint16_t source, fg_text text, voi
 /** Tells each block of a text: where its braces stand. */
 void fg_edit_blocks(fg_text text, void *context, void (*tell)(void *context, uint32_t from, uint32_t to));
 
+/** Tells what the text of a source leaves to be worked out: behind a label how wide its band is, behind a number that
+ * comes from others its value. `at`: the byte it belongs in front of. A gate with mistakes has no widths. */
+void fg_edit_hints(const fg_program *program, uint16_t source, void *context,
+                   void (*tell)(void *context, uint32_t at, fg_text hint));
+
 FG_PUBLIC_END
 #endif

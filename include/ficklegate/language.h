@@ -116,6 +116,7 @@ typedef struct fg_declared {
     uint8_t decimals;
     const fg_text *labels; /**< of bands: label number i */
     uint16_t label_count;
+    fg_text worked_out; /**< of a number that comes from others: its value with its unit; else empty */
 } fg_declared;
 
 /** A place where a name is used. */

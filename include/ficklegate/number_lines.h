@@ -22,6 +22,10 @@ FG_PUBLIC_BEGIN
  * fg_text_free. FG_ERROR_MEMORY. */
 FG_MUST_CHECK fg_status fg_number_line(const fg_program *program, const fg_declared *rule, int width, fg_text *text);
 
+/** How many steps of its sensor each band has: one number for each label, 0 for one that goes on without an end or has
+ * none. `bands`: also those with ranges. FG_ERROR_MEMORY. */
+FG_MUST_CHECK fg_status fg_band_widths(const fg_program *program, const fg_declared *bands, int64_t *widths);
+
 /** How long it takes until each rule believes a clear change: pace, smoothing, settling. A line for each rule that
  * waits, and nothing if none does. Give the text back with
  * fg_text_free. FG_ERROR_MEMORY. */

@@ -9,7 +9,14 @@
 #include <string.h>
 #include <unistd.h>
 
-enum { MESSAGE_MOST = 64 << 20, PARSE_ERROR = -32700, INVALID = -32600, UNKNOWN = -32601, TOO_EARLY = -32002 };
+enum {
+    MESSAGE_MOST = 64 << 20,
+    PARSE_ERROR = -32700,
+    INVALID = -32600,
+    UNKNOWN = -32601,
+    TOO_EARLY = -32002,
+    CANCELLED = -32800
+};
 
 static void answer(const json_t *id, json_t *result)
 {
@@ -90,11 +97,30 @@ static bool take(input *in, fg_text *message)
     return false;
 }
 
-/* Has the client said more, which had better be heard before anything is worked out? */
-static bool waits(const input *in)
+static bool comes(void)
 {
     struct pollfd ready = {.fd = STDIN_FILENO, .events = POLLIN};
-    return in->used < in->size || (poll(&ready, 1, 0) > 0 && ready.revents & POLLIN);
+    return poll(&ready, 1, 0) > 0 && ready.revents & POLLIN;
+}
+
+/* Has the client said more, which had better be heard before anything is worked out? */
+static bool waits(const input *in) { return in->used < in->size || comes(); }
+
+/* Has the client said meanwhile that it no longer wants this request answered? */
+static bool is_cancelled(input *in, const json_t *id)
+{
+    static const char method[] = "$/cancelRequest";
+    bool found = false;
+    if (comes()) (void)more(in);
+    input ahead = *in;
+    for (fg_text text; !found && take(&ahead, &text);) {
+        if (!memmem(text.at, text.size, method, sizeof method - 1)) continue;
+        json_t *message = json_loadb(text.at, text.size, JSON_ALLOW_NUL, NULL);
+        const char *is = json_string_value(json_object_get(message, "method"));
+        found = is && !strcmp(is, method) && json_equal(json_object_get(json_object_get(message, "params"), "id"), id);
+        json_decref(message);
+    }
+    return found;
 }
 
 /* ---- what is done ---- */
@@ -143,7 +169,7 @@ static bool note(lsp_server *s, const char *method, const json_t *params)
     return true;
 }
 
-static bool request(lsp_server *s, const char *method, const json_t *id, const json_t *params)
+static bool request(lsp_server *s, input *in, const char *method, const json_t *id, const json_t *params)
 {
     if (!strcmp(method, "initialize")) return initialize(s, id, params);
     if (!s->initialized) {
@@ -153,6 +179,8 @@ static bool request(lsp_server *s, const char *method, const json_t *id, const j
         answer(id, NULL);
     } else if (s->shut_down) {
         refuse(id, INVALID, "after shutdown only exit may come");
+    } else if (is_cancelled(in, id)) {
+        refuse(id, CANCELLED, "the client cancelled it");
     } else {
         lsp_answer *how = lsp_answer_to(method);
         if (!how)
@@ -166,7 +194,7 @@ static bool request(lsp_server *s, const char *method, const json_t *id, const j
 }
 
 /* False: there is no memory to go on with. */
-static bool handle(lsp_server *s, fg_text text)
+static bool handle(lsp_server *s, input *in, fg_text text)
 {
     json_error_t error;
     json_t *message = json_loadb(text.at, text.size, JSON_ALLOW_NUL, &error);
@@ -178,7 +206,7 @@ static bool handle(lsp_server *s, fg_text text)
     else if (!json_is_object(message) || (!method && !id))
         refuse(NULL, INVALID, "this is no message of JSON-RPC");
     else if (method && id)
-        good = request(s, method, id, params);
+        good = request(s, in, method, id, params);
     else if (method)
         good = note(s, method, params);
     json_decref(message);
@@ -195,7 +223,7 @@ static int run(void *given, const fg_gate_file *file)
     while (good && !s.exits && !tool_stopped) {
         fg_text message;
         if (take(&in, &message)) {
-            good = handle(&s, message);
+            good = handle(&s, &in, message);
         } else if (s.unpublished && !waits(&in)) {
             if (lsp_documents_compile(&s)) lsp_publish(&s);
             s.unpublished = false;

@@ -409,6 +409,34 @@ static json_t *semantic_tokens(lsp_server *s, const json_t *params)
     return json_pack("{s:o}", "data", p.data);
 }
 
+typedef struct hints {
+    const lsp_server *s;
+    fg_text text;
+    uint32_t from, to;
+    json_t *all;
+} hints;
+
+static void add_hint(void *context, uint32_t at, fg_text hint)
+{
+    const hints *h = context;
+    if (at < h->from || at > h->to) return;
+    json_array_append_new(h->all, json_pack("{s:o, s:o, s:b}", "position", lsp_position_of(h->s, h->text, at), "label",
+                                            string_of(hint), "paddingLeft", 1));
+}
+
+static json_t *inlay_hints(lsp_server *s, const json_t *params)
+{
+    lsp_view v;
+    hints h = {.s = s, .all = json_array()};
+    if (!find_view(s, params, &v)) return h.all;
+    const json_t *range = json_object_get(params, "range");
+    h.text = text_of(&v);
+    h.from = lsp_offset_of(s, h.text, json_object_get(range, "start"));
+    h.to = lsp_offset_of(s, h.text, json_object_get(range, "end"));
+    fg_edit_hints(v.program, v.source, &h, add_hint);
+    return h.all;
+}
+
 /* ---- trials and promises ---- */
 
 static lsp_ran *ran_of(lsp_document *d, bool promise, uint32_t number)
@@ -559,6 +587,7 @@ static const struct {
                {"textDocument/foldingRange", folding},
                {"textDocument/formatting", formatting},
                {"textDocument/semanticTokens/full", semantic_tokens},
+               {"textDocument/inlayHint", inlay_hints},
                {"textDocument/codeLens", lenses},
                {"workspace/executeCommand", execute}};
 
@@ -578,12 +607,12 @@ json_t *lsp_capabilities(const lsp_server *s)
 #undef LSP_TYPE
     return json_pack(
         "{s:{s:s, s:{s:b, s:i}, s:b, s:b, s:b, s:b, s:{s:b}, s:{s:[s, s, s]}, s:{s:[s]}, s:b, s:b, s:b, s:{s:{s:o, "
-        "s:[]}, s:b}, s:{}, s:{s:[s, s]}}, s:{s:s, s:s}}",
+        "s:[]}, s:b}, s:b, s:{}, s:{s:[s, s]}}, s:{s:s, s:s}}",
         "capabilities", "positionEncoding", s->utf8 ? "utf-8" : "utf-16", "textDocumentSync", "openClose", 1, "change",
         2, "hoverProvider", 1, "definitionProvider", 1, "referencesProvider", 1, "documentHighlightProvider", 1,
         "renameProvider", "prepareProvider", 1, "completionProvider", "triggerCharacters", " ", "{", ";",
         "codeActionProvider", "codeActionKinds", "quickfix", "documentSymbolProvider", 1, "foldingRangeProvider", 1,
         "documentFormattingProvider", 1, "semanticTokensProvider", "legend", "tokenTypes", types, "tokenModifiers",
-        "full", 1, "codeLensProvider", "executeCommandProvider", "commands", "fickle.trial", "fickle.promise",
-        "serverInfo", "name", "fickle", "version", fg_version());
+        "full", 1, "inlayHintProvider", 1, "codeLensProvider", "executeCommandProvider", "commands", "fickle.trial",
+        "fickle.promise", "serverInfo", "name", "fickle", "version", fg_version());
 }

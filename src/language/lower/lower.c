@@ -6,6 +6,7 @@
  * nothing has to be sorted here. Indexes into tables of a kind were given by the check; entries are pushed in the same
  * order.
  */
+#include "language/check/quantity.h"
 #include "language/lower/lower.h"
 
 /* The texts that displays show for labels: their own, or the label itself. */
@@ -140,6 +141,7 @@ void fg_lower_declared(fg_compiler *c)
     uint32_t count = 0;
     for (const fg_symbol *s = c->symbols; s && declared; s = s->next) {
         const fg_symbol *sensor = s->sensor ? s->sensor : s;
+        const bool worked_out = s->kind == FG_KIND_NUMBER && s->quantity.ok && !s->quantity.written;
         declared[count++] = (fg_declared){.kind = s->kind,
                                           .name = s->name,
                                           .unit = sensor->unit,
@@ -151,6 +153,7 @@ void fg_lower_declared(fg_compiler *c)
                                           .decimals = sensor->decimals,
                                           .labels = s->labels,
                                           .label_count = s->label_count};
+        if (worked_out) declared[count - 1].worked_out = fg_quantity_text(c, &s->quantity, true);
     }
     c->program->declared = declared;
     c->program->declared_count = count;

@@ -319,17 +319,25 @@ static void list_rest(const line *l, fg_buffer *out)
     }
 }
 
+/* For free(); NULL: no memory. */
+static line *new_line(const fg_program *program, const fg_declared *rule)
+{
+    line *l = calloc(1, sizeof *l);
+    if (!l) return NULL;
+    l->program = program;
+    l->rule = rule;
+    l->sensor = &program->gate.sensors[rule->sensor];
+    collect_stretches(l);
+    return l;
+}
+
 fg_status fg_number_line(const fg_program *program, const fg_declared *rule, int width, fg_text *text)
 {
     fg_buffer out = {0};
     int name_width = 6;
-    line *l = calloc(1, sizeof *l);
+    line *l = new_line(program, rule);
     if (!l) return FG_ERROR_MEMORY;
-    l->program = program;
-    l->rule = rule;
-    l->sensor = &program->gate.sensors[rule->sensor];
     l->width = width < 40 ? 40 : width > COLUMNS_MOST ? COLUMNS_MOST : width;
-    collect_stretches(l);
     choose_scale(l);
     fg_buffer_add(&out, rule->name);
     fg_buffer_add_c(&out, "\n");
@@ -345,6 +353,27 @@ fg_status fg_number_line(const fg_program *program, const fg_declared *rule, int
     if (!out.full) return FG_OK;
     fg_buffer_free(&out);
     return FG_ERROR_MEMORY;
+}
+
+/* ---- widths ---- */
+
+fg_status fg_band_widths(const fg_program *program, const fg_declared *bands, int64_t *widths)
+{
+    line *l = new_line(program, bands);
+    if (!l) return FG_ERROR_MEMORY;
+    for (uint16_t label = 0; label < bands->label_count; label++) {
+        bool ends = true;
+        widths[label] = 0;
+        for (size_t i = 0; i < l->count; i++) {
+            const stretch *s = &l->stretches[i];
+            if (!fg_text_same(s->owner, bands->labels[label])) continue;
+            widths[label] += (int64_t)s->high - s->low + 1;
+            ends = ends && s->low != INT32_MIN && s->high != INT32_MAX;
+        }
+        if (!ends) widths[label] = 0;
+    }
+    free(l);
+    return FG_OK;
 }
 
 /* ---- delays ---- */

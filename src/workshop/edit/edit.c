@@ -341,3 +341,68 @@ void fg_edit_blocks(fg_text text, void *context, void (*tell_one)(void *context,
         i += now.text.size;
     }
 }
+
+/* ---- hints ---- */
+
+typedef struct hinting {
+    const fg_program *program;
+    const fg_declared *declared;
+    void *context;
+    void (*tell)(void *context, uint32_t at, fg_text hint);
+} hinting;
+
+static void tell_width(const hinting *h, uint32_t at, int64_t width)
+{
+    fg_buffer out = {0};
+    fg_buffer_add_value(&out, width > INT32_MAX ? INT32_MAX : (fg_value)width, h->declared);
+    fg_buffer_add_c(&out, " wide");
+    if (!out.full) h->tell(h->context, at, fg_buffer_text(&out));
+    fg_buffer_free(&out);
+}
+
+/* Behind a label, and the text it is shown as. */
+static size_t end_of_label(fg_text text, size_t at)
+{
+    size_t next = at;
+    while (next < text.size && text.at[next] == ' ') next++;
+    return next < text.size && text.at[next] == '"' ? next + piece_at(text, next).text.size : at;
+}
+
+/* Each label once, where it stands first. `widths`: 0 for one that is told, or has nothing to tell. */
+static void tell_widths(const hinting *h, int64_t *widths)
+{
+    const fg_declared *d = h->declared;
+    const fg_text text = {h->program->sources[d->whole.source].text.at, d->whole.at + d->whole.size};
+    size_t i = d->span.at + d->span.size;
+    while (i < text.size && text.at[i] != '{') i++;
+    while (i < text.size) {
+        const piece now = piece_at(text, i);
+        i += now.text.size;
+        if (now.kind != PIECE_WORD) continue;
+        for (uint16_t label = 0; label < d->label_count; label++) {
+            if (!widths[label] || !fg_text_same(now.text, d->labels[label])) continue;
+            tell_width(h, (uint32_t)end_of_label(text, i), widths[label]);
+            widths[label] = 0;
+        }
+    }
+}
+
+void fg_edit_hints(const fg_program *p, uint16_t source, void *context,
+                   void (*tell_one)(void *context, uint32_t at, fg_text hint))
+{
+    hinting h = {.program = p, .context = context, .tell = tell_one};
+    for (uint32_t i = 0; i < p->declared_count; i++) {
+        const fg_declared *d = h.declared = &p->declared[i];
+        if (d->whole.source != source) continue;
+        if (d->worked_out.size) {
+            fg_buffer out = {0};
+            fg_buffer_add_c(&out, "= ");
+            fg_buffer_add(&out, d->worked_out);
+            if (!out.full) tell_one(context, d->whole.at + d->whole.size, fg_buffer_text(&out));
+            fg_buffer_free(&out);
+        }
+        int64_t *widths = p->error_count || !d->label_count ? NULL : calloc(d->label_count, sizeof *widths);
+        if (widths && fg_band_widths(p, d, widths) == FG_OK) tell_widths(&h, widths);
+        free(widths);
+    }
+}
