@@ -26,6 +26,9 @@ uint32_t fg_edit_name_at(const fg_program *program, uint16_t source, uint32_t at
  * rule its number line. Plain lines; give the text back with fg_text_free. FG_ERROR_MEMORY. */
 FG_MUST_CHECK fg_status fg_edit_hover(const fg_program *program, const fg_declared *declared, fg_text *text);
 
+/** What the attribute that stands at byte `at` of a text does, in a line, and where it stands; NULL: there is none. */
+const char *fg_edit_attribute_at(fg_text text, uint32_t at, fg_span *span);
+
 typedef enum fg_choice_sort {
     FG_CHOICE_IS_STATEMENT, /**< begins a statement */
     FG_CHOICE_IS_ROW,       /**< begins a row of a block */

@@ -364,6 +364,8 @@ bool fg_program_reads(const fg_program *program, const fg_declared *declared);
 /** The word of attribute number `i` of declarations (`unit`, `settle`), and the kinds that have it as a set; NULL
  * behind the last. A word may come twice, for other kinds. */
 const char *fg_attribute_word(size_t i, uint32_t *kinds);
+/** What that attribute does, in a line. */
+const char *fg_attribute_does(size_t i);
 /** Word number `i` of conditions (`and`, `over`), which cannot be a name; NULL behind the last. */
 const char *fg_condition_word(size_t i);
 

@@ -135,18 +135,28 @@ static json_t *code_actions(lsp_server *s, const json_t *params)
 
 /* ---- names ---- */
 
+static json_t *shown(const lsp_server *s, const lsp_view *v, fg_text text, fg_span span)
+{
+    return json_pack("{s:{s:s, s:o}, s:o}", "contents", "kind", "plaintext", "value", string_of(text), "range",
+                     lsp_range_of(s, text_of(v), span));
+}
+
+/* What a name is, or what an attribute does. */
 static json_t *hover(lsp_server *s, const json_t *params)
 {
     lsp_view v;
     fg_span span;
     fg_text text;
     const uint32_t name = name_at(s, params, &v, &span);
-    if (name == FG_DECLARED_NONE) return NULL;
     json_t *found = NULL;
-    if (fg_edit_hover(v.program, &v.program->declared[name], &text) == FG_OK)
-        found = json_pack("{s:{s:s, s:o}, s:o}", "contents", "kind", "plaintext", "value", string_of(text), "range",
-                          lsp_range_of(s, text_of(&v), span));
-    fg_text_free(text);
+    if (name != FG_DECLARED_NONE) {
+        if (fg_edit_hover(v.program, &v.program->declared[name], &text) == FG_OK) found = shown(s, &v, text, span);
+        fg_text_free(text);
+    } else if (find_view(s, params, &v)) {
+        const uint32_t at = lsp_offset_of(s, text_of(&v), json_object_get(params, "position"));
+        const char *does = fg_edit_attribute_at(text_of(&v), at, &span);
+        if (does) found = shown(s, &v, fg_text_of(does), span);
+    }
     return found;
 }
 

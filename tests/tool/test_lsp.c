@@ -167,6 +167,10 @@ static const struct {
 } questions[] = {
     {"textDocument/hover", 2, 7, {"bands tide, in \xC2\xB0\x43, in steps of 0.1", "low | 20 | high"}, NULL},
     {"textDocument/hover", 0, 2, {"null"}, NULL},
+    {"textDocument/hover", 1, 22, {"whole steps of this size", "\"character\":20"}, NULL},
+    {"textDocument/hover", 2, 40, {"holds this much beyond its limits"}, NULL},
+    {"textDocument/hover", 2, 46, {"null"}, NULL},
+    {"textDocument/hover", 6, 24, {"null"}, NULL}, /* `to` of a row of a scene */
     {"textDocument/definition", 3, 18, {"\"line\":2,\"character\":6"}, NULL},
     {"textDocument/references", 3, 11, {"\"line\":4,\"character\":17", "\"line\":7,\"character\":14"}, NULL},
     {"textDocument/documentHighlight", 1, 7, {"\"line\":6,\"character\":22"}, "\"line\":4"},

@@ -21,29 +21,42 @@ typedef enum attribute_shape {
 
 enum { RULES = FG_KINDS_WITH(FG_KIND_ON_SENSOR) };
 
-/* Every attribute: its word, what stands behind it, and whose it is. */
+/* Every attribute: its word, what stands behind it, whose it is, and what it does. */
 static const struct {
     const char *word;
     fg_attribute attribute;
     attribute_shape shape;
     uint32_t kinds;
+    const char *does;
 } attributes[] = {
-    {"unit", ATTR_UNIT, SHAPE_UNIT, FG_KIND_BIT(FG_KIND_SENSOR)},
-    {"step", ATTR_STEP, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR)},
-    {"raw", ATTR_RAW, SHAPE_RAW, FG_KIND_BIT(FG_KIND_SENSOR)},
-    {"trust", ATTR_TRUST, SHAPE_RANGE, FG_KIND_BIT(FG_KIND_SENSOR)},
-    {"circle", ATTR_CIRCLE, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR)},
-    {"stale", ATTR_STALE, SHAPE_AFTER, FG_KIND_BIT(FG_KIND_SENSOR) | FG_KIND_BIT(FG_KIND_FLAG)},
-    {"stuck", ATTR_STUCK, SHAPE_AFTER, FG_KIND_BIT(FG_KIND_SENSOR)},
-    {"bridge", ATTR_BRIDGE, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR) | FG_KIND_BIT(FG_KIND_FLAG)},
-    {"median", ATTR_MEDIAN, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR)},
-    {"mean", ATTR_MEAN, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR)},
-    {"zero", ATTR_ZERO, SHAPE_ZERO, FG_KIND_BIT(FG_KIND_SENSOR)},
-    {"inverted", ATTR_INVERTED, SHAPE_NONE, FG_KIND_BIT(FG_KIND_FLAG)},
-    {"margin", ATTR_MARGIN, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_THRESHOLD) | FG_KIND_BIT(FG_KIND_BANDS)},
-    {"settle", ATTR_SETTLE, SHAPE_SETTLE, RULES},
-    {"settle", ATTR_SETTLE, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_FLAG)},
-    {"first", ATTR_FIRST_ON, SHAPE_ON, FG_KIND_BIT(FG_KIND_HYSTERESIS)},
+    {"unit", ATTR_UNIT, SHAPE_UNIT, FG_KIND_BIT(FG_KIND_SENSOR), "the unit that messages and pictures show"},
+    {"step", ATTR_STEP, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR),
+     "the resolution: a value counts in whole steps of this size"},
+    {"raw", ATTR_RAW, SHAPE_RAW, FG_KIND_BIT(FG_KIND_SENSOR),
+     "counts of a converter and the readings they stand for, on straight lines between the points"},
+    {"trust", ATTR_TRUST, SHAPE_RANGE, FG_KIND_BIT(FG_KIND_SENSOR), "a reading outside is faulty"},
+    {"circle", ATTR_CIRCLE, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR),
+     "readings begin again at 0 when they reach this number, as on a compass"},
+    {"stale", ATTR_STALE, SHAPE_AFTER, FG_KIND_BIT(FG_KIND_SENSOR) | FG_KIND_BIT(FG_KIND_FLAG),
+     "with no new reading for longer than this it is faulty"},
+    {"stuck", ATTR_STUCK, SHAPE_AFTER, FG_KIND_BIT(FG_KIND_SENSOR),
+     "a reading that stays the same for this long is faulty"},
+    {"bridge", ATTR_BRIDGE, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR) | FG_KIND_BIT(FG_KIND_FLAG),
+     "for this long after the last good reading, that one stands in"},
+    {"median", ATTR_MEDIAN, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR),
+     "the median of this many good readings, the newest among them"},
+    {"mean", ATTR_MEAN, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_SENSOR),
+     "the mean of this many good readings, the newest among them"},
+    {"zero", ATTR_ZERO, SHAPE_ZERO, FG_KIND_BIT(FG_KIND_SENSOR),
+     "where the flag starts, the value then becomes the zero"},
+    {"inverted", ATTR_INVERTED, SHAPE_NONE, FG_KIND_BIT(FG_KIND_FLAG), "yes where the input is no"},
+    {"margin", ATTR_MARGIN, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_THRESHOLD) | FG_KIND_BIT(FG_KIND_BANDS),
+     "the present answer holds this much beyond its limits"},
+    {"settle", ATTR_SETTLE, SHAPE_SETTLE, RULES,
+     "another answer is believed once it has come out at every step for this long"},
+    {"settle", ATTR_SETTLE, SHAPE_NUMBER, FG_KIND_BIT(FG_KIND_FLAG),
+     "a change is believed once it has lasted this long"},
+    {"first", ATTR_FIRST_ON, SHAPE_ON, FG_KIND_BIT(FG_KIND_HYSTERESIS), "yes, not no, while there is no answer yet"},
 };
 
 enum { ATTRIBUTES = sizeof attributes / sizeof *attributes };
@@ -54,6 +67,8 @@ const char *fg_attribute_word(size_t i, uint32_t *kinds)
     *kinds = attributes[i].kinds;
     return attributes[i].word;
 }
+
+const char *fg_attribute_does(size_t i) { return i < ATTRIBUTES ? attributes[i].does : NULL; }
 
 /* A..B, or a list A, B, C: a node with two or more numbers. */
 static fg_node *parse_points(fg_compiler *c)

@@ -190,6 +190,23 @@ static int kind_of(fg_text word)
     return k;
 }
 
+const char *fg_edit_attribute_at(fg_text text, uint32_t at, fg_span *span)
+{
+    uint32_t from = at > text.size ? (uint32_t)text.size : at, kinds = 0;
+    const place p = find_place(text, from);
+    const int kind = kind_of(p.statement);
+    const char *word;
+    while (from && is_word(text.at[from - 1])) from--;
+    if (p.aside || !p.block || p.count || kind == FG_KINDS_IN_ALL || from == text.size) return NULL;
+    const fg_text written = piece_at(text, from).text;
+    for (size_t i = 0; (word = fg_attribute_word(i, &kinds)); i++) {
+        if (!fg_text_is(written, word) || !(kinds & FG_KIND_BIT((fg_kind)kind))) continue;
+        *span = (fg_span){from, (uint32_t)written.size, 0};
+        return fg_attribute_does(i);
+    }
+    return NULL;
+}
+
 /* The words that begin a row where no table of the compiler has them. */
 static const struct {
     const char *statement;
