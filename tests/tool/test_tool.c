@@ -384,8 +384,8 @@ int main(void)
     tcase_add_test(odd, test_letters);
     tcase_add_test(odd, test_marks_of_an_included_trial);
     if (*FICKLE_PLAIN) tcase_add_test(odd, test_memory_does_not_grow);
-    tcase_set_timeout(all, 60);
-    tcase_set_timeout(odd, 60);
+    tcase_set_timeout(all, 240);
+    tcase_set_timeout(odd, 240);
     suite_add_tcase(suite, all);
     suite_add_tcase(suite, odd);
     SRunner *runner = srunner_create(suite);
