@@ -9,7 +9,7 @@ import { download, el, shown } from "./dom";
 import { Editor } from "./gate/editor";
 import { Hand } from "./hand/hand";
 import { Client, Trap } from "./module/client";
-import type { About, Broken, Limit, Played, Refused, Tried } from "./module/types";
+import type { About, Broken, Limit, Played, Reached, Refused, Tried, Untried } from "./module/types";
 import { isDark, readTheme } from "./picture/colours";
 import { Picture } from "./picture/picture";
 
@@ -70,7 +70,7 @@ class Page {
   constructor(private readonly client: Client, private packed: Packed) {
     this.picture = new Picture({ move: (limit, value, done) => this.move(limit, value, done), take: (limit) => this.revealLimit(limit), ask: (name, t) => void this.ask(name, t) });
     this.hand = new Hand(client, (state) => this.tellBroken(state.broken));
-    this.trials = new Trials({ open: (trial, line) => this.openTrial(trial, line), edges: () => void this.tryEdges() });
+    this.trials = new Trials({ open: (trial, line) => this.openTrial(trial, line), edges: () => void this.tryEdges(), reach: (one) => this.reach(one) });
     this.labels = new Labels({
       ask: (name, column) => this.client.ask("labels", name, this.recording.path, column),
       move: (limit, value, done) => this.move(limit, value, done),
@@ -160,15 +160,29 @@ class Page {
 
   /** What no trial has tried: a recording that goes through every limit tries most of it. */
   private async tryEdges(): Promise<void> {
-    const path = "/through-every-limit.csv", { text } = await this.client.ask("edges");
-    if (!text) return;
+    const { text } = await this.client.ask("edges");
+    if (text) await this.inTurn(() => this.playMade("/through-every-limit.csv", text));
+  }
+
+  /** Readings that lead to something no trial has tried. */
+  private async reach(one: Untried): Promise<Reached | null> {
+    let reached: Reached | null = null;
+    this.say(`Looking for readings: ${one.name} ${one.what} …`);
+    await this.inTurn(async () => {
+      reached = await this.client.ask("reach", one.number);
+      if (reached.verdict === "found") await this.playMade(`/${Trials.recordingOf(one)}`, reached.text);
+      this.say(`${one.name} ${one.what}: ${Trials.reached(reached)}`);
+    });
+    return reached;
+  }
+
+  /** A recording that was made up here. */
+  private async playMade(path: string, text: string): Promise<void> {
     this.client.write(path, text);
     if (!this.packed.recordings.includes(path)) this.packed.recordings.push(path);
-    await this.inTurn(async () => {
-      this.recording = { path, scene: false };
-      this.showChoice();
-      await this.play(true);
-    });
+    this.recording = { path, scene: false };
+    this.showChoice();
+    await this.play(true);
   }
 
   private theme(): void {

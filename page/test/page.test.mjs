@@ -21,6 +21,20 @@ const outputIs = (page, name, words) => page.waitForFunction(([name, words]) => 
 const settled = (page) => page.waitForFunction(() => !document.querySelector("#tab-trials").textContent.endsWith("Trials"));
 const status = (page) => page.locator(".status");
 
+/** Where a word of a line of the text is drawn. */
+const wordAt = (page, line, word) => page.evaluate(([line, word]) => {
+  const row = [...document.querySelectorAll(".cm-line")].find((one) => one.textContent.startsWith(line)), walk = document.createTreeWalker(row, NodeFilter.SHOW_TEXT);
+  for (let node; (node = walk.nextNode());) {
+    const at = node.textContent.indexOf(word), range = document.createRange();
+    if (at < 0) continue;
+    range.setStart(node, at);
+    range.setEnd(node, at + word.length);
+    const { x, y, width, height } = range.getBoundingClientRect();
+    return [x + width / 2, y + height / 2];
+  }
+  throw new Error(`no ${word}`);
+}, [line, word]);
+
 /** The gate's text as the page holds it, with what it includes beside it. */
 async function gateOf(page, name) {
   write("sounds.gate", readFileSync(example("harbour/sounds.gate"), "utf8"));
@@ -297,6 +311,101 @@ for (const [width, height] of [[1280, 800], [768, 1024], [390, 844]]) {
     await close(page);
   });
 }
+
+test("what was never tried is reached by a press, or said to be impossible", async () => {
+  const page = await open([write("few.gate", "every 100ms\nsensor bilge { unit cm; step 0.1; trust 0..40 }\nhysteresis wet from bilge { on over 12; off under 5 }\n" +
+    "latch jam { set when wet for 3s; clear when bilge under 2 }\nlamp red { on when jam; on when bilge over 50 }\ntrial \"dry\" { readings \"dry\"; expect not wet always }\n" +
+    "scene \"dry\" { lasts 1s; bilge stays 3 }\n")]);
+  await settled(page);
+  await page.locator("#tab-trials").click();
+  const jam = page.locator(".untried li", { hasText: "jam never yes" });
+  await jam.locator(".result").click();
+  await jam.getByText("it happens after 3 s of the readings that are shown now").waitFor();
+  const readings = write("jam.csv", await saved(page, () => jam.getByRole("button", { name: "Save these readings" }).click()));
+  assert.match(replayed(join(folder, "few.gate"), readings), /^3000,jam,no,yes$/m);
+  assert.equal(await savedChanges(page), replayed(join(folder, "few.gate"), readings));
+  const row = page.locator(".untried li", { hasText: "row 2" });
+  await row.locator(".result").click();
+  await row.getByText("it can never happen, proven").waitFor();
+  await close(page);
+});
+
+test("a number in the text follows the pointer while Alt is held", async () => {
+  const page = await open([box, evening]);
+  await settled(page);
+  const before = await savedGate(page), [x, y] = await wordAt(page, "number warm_to", "27.1");
+  await page.keyboard.down("Alt");
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  for (let i = 1; i <= 5; i++) await page.mouse.move(x + 4 * i, y);
+  await page.mouse.up();
+  await page.keyboard.up("Alt");
+  assert.equal(await savedGate(page), before.replace("warm_to   = 27.1", "warm_to   = 27.6"));
+  await page.waitForFunction(() => document.querySelector("#tab-trials").classList.contains("bad"));
+  await page.getByRole("button", { name: "Undo" }).click();
+  assert.equal(await savedGate(page), before);
+  await close(page);
+});
+
+test("pointing at a rule shows its number line, as the checker draws it", async () => {
+  const page = await open([box, evening]);
+  await settled(page);
+  await page.mouse.move(...await wordAt(page, "hysteresis", "heating"));
+  const line = await page.locator(".numberline").textContent();
+  assert.match(line, /heating/);
+  assert.match(line, /on .*stays|stays/s);
+  for (const part of line.split("\n").filter((part) => part.includes(".."))) assert.ok(run("check", box).includes(part.trim()), part);
+  await close(page);
+});
+
+test("a buzzer is heard when sound is on, and only then", async () => {
+  const listen = () => {
+    window.heard = [];
+    window.AudioContext = class {
+      currentTime = 0;
+      destination = {};
+      async close() { window.heard.push("closed"); }
+    };
+    window.GainNode = class {
+      gain = { setTargetAtTime: (value) => window.heard.push(value > 0 ? "loud" : "silent") };
+      connect(to) { return to; }
+    };
+    window.OscillatorNode = class {
+      frequency = { setValueAtTime: (hertz) => window.heard.push(hertz) };
+      connect(to) { return to; }
+      start() {}
+    };
+  };
+  const gate = write("horn.gate", "every 100ms\nflag key\nbuzzer horn { 660Hz when key }\n");
+  const page = await open([gate], { before: listen });
+  await page.locator("#tab-hand").click();
+  const key = page.getByRole("switch", { name: "key" });
+  await key.check();
+  await outputIs(page, "horn", "660Hz");
+  assert.deepEqual(await page.evaluate(() => window.heard), []);
+  await page.getByRole("checkbox", { name: /sound/i }).check();
+  await page.waitForFunction(() => window.heard.includes(660) && window.heard.at(-1) === "loud");
+  await key.uncheck();
+  await page.waitForFunction(() => window.heard.at(-1) === "silent");
+  await page.getByRole("checkbox", { name: /sound/i }).uncheck();
+  await page.waitForFunction(() => window.heard.at(-1) === "closed");
+  await close(page);
+});
+
+test("what is printed holds all of the text and the picture, without buttons", async () => {
+  const page = await open([harbour, tide]);
+  await page.emulateMedia({ media: "print" });
+  assert.equal(await page.locator("header button:visible").count(), 0);
+  assert.equal(await page.locator(".tabs:visible").count(), 0);
+  const boxes = await page.evaluate(() => [".cm-content", ".lane canvas, .picture canvas", ".strip"].map((one) => document.querySelector(one).getBoundingClientRect().height));
+  for (const height of boxes) assert.ok(height > 8, boxes.join(" "));
+  const text = await page.waitForFunction(() => {
+    const lines = [...document.querySelectorAll(".cm-line")], last = lines.at(-1).getBoundingClientRect();
+    return lines.length > 300 && last.bottom <= document.querySelector(".left").getBoundingClientRect().bottom + 1;
+  });
+  assert.ok(text);
+  await close(page);
+});
 
 test("an old browser is told what it lacks", async () => {
   const page = await open([box], { before: () => delete window.DecompressionStream });

@@ -1,13 +1,15 @@
 // SPDX-License-Identifier: MIT
 // Each expectation, held or not, and what no trial has tried.
-import { el, shown } from "../dom";
-import type { About, Tried } from "../module/types";
+import { download, el, shown, time } from "../dom";
+import type { About, Reached, Tried, Untried } from "../module/types";
 
 export interface TrialEvents {
   /** The trial's recording is to be looked at, and the line of an expectation. */
   open(trial: number, line: number): void;
   /** A recording is to be made that goes through every limit. */
   edges(): void;
+  /** Readings that lead to something that was never tried are looked for, and played. */
+  reach(one: Untried): Promise<Reached | null>;
 }
 
 export class Trials {
@@ -34,7 +36,34 @@ export class Trials {
         : el("p", { class: "hint" }, "This gate has no trials yet: trial \"name\" { readings \"file.csv\"; expect CONDITION at 2s }"),
       ...lists.flat(),
       ...(untried.length ? [el("h2", {}, "Never tried"),
-        el("button", { type: "button", click: () => this.events.edges() }, "Make a recording through every limit"), el("ul", { class: "untried" }, ...untried.slice(0, 200).map((one) => el("li", {}, el("b", {}, shown(one.name)), ` ${shown(one.what)}`)))] : []));
+        el("p", { class: "hint" }, "Press one, and readings that lead there are looked for."),
+        el("button", { type: "button", click: () => this.events.edges() }, "Make a recording through every limit"),
+        el("ul", { class: "untried" }, ...untried.slice(0, 200).map((one) => this.untriedRow(one)))] : []));
+  }
+
+  private untriedRow(one: Untried): HTMLElement {
+    const said = el("small"), row = el("li", {}, el("button", { type: "button", class: "result", click: () => void look() },
+      el("span", {}, el("b", {}, shown(one.name)), ` ${shown(one.what)}`), said));
+    const look = async (): Promise<void> => {
+      said.textContent = "looking for readings …";
+      const reached = await this.events.reach(one);
+      row.querySelector(".save")?.remove();
+      said.textContent = reached ? Trials.reached(reached) : "";
+      if (reached?.verdict === "found")
+        row.append(el("button", { type: "button", class: "plain save", click: () => download(Trials.recordingOf(one), reached.text) }, "Save these readings"));
+    };
+    return row;
+  }
+
+  static recordingOf(one: Untried): string {
+    return `${one.name}-${one.number}.csv`;
+  }
+
+  /** What came of looking, in words. */
+  static reached({ verdict, after, because, mistake }: Reached): string {
+    if (verdict === "found") return `it happens ${after ? `after ${time(after)}` : "at the first step"} of the readings that are shown now`;
+    if (verdict === "never") return `it can never happen, proven: ${shown(because)}`;
+    return mistake ? shown(mistake.text) : `not found: ${shown(because)}`;
   }
 
   static summary(tried: Tried[]): string {

@@ -85,17 +85,22 @@ export class Editor {
     redo(this.view);
   }
 
-  /** A number that follows a hand: however many edits a drag takes, undoing it is one step. */
+  /** A number that follows a hand. */
   drag(edit: Edit, done: boolean): void {
-    const place = inText(this.text()), from = place(edit.from), to = place(edit.to);
+    const place = inText(this.text());
+    this.follow(place(edit.from), place(edit.to), edit.text, done);
+  }
+
+  /** However many edits a drag takes, undoing it is one step. */
+  private follow(from: number, to: number, text: string, done: boolean): void {
     this.begun ??= this.view.state.sliceDoc(from, to);
     const begun = this.begun, quietly = Transaction.addToHistory.of(false);
     if (done) {
       this.begun = null;
       this.view.dispatch({ changes: { from, to, insert: begun }, annotations: quietly });
-      this.view.dispatch({ changes: { from, to: from + begun.length, insert: edit.text }, annotations: isolateHistory.of("full") });
+      this.view.dispatch({ changes: { from, to: from + begun.length, insert: text }, annotations: isolateHistory.of("full") });
     } else {
-      this.view.dispatch({ changes: { from, to, insert: edit.text }, annotations: quietly });
+      this.view.dispatch({ changes: { from, to, insert: text }, annotations: quietly });
     }
   }
 
@@ -153,13 +158,16 @@ export class Editor {
       if (at < from || at > from + found[0].length) continue;
       event.preventDefault();
       const begin = Number(found[0]), x = event.clientX;
-      let size = found[0].length;
+      let now = found[0];
       const follow = (moved: PointerEvent): void => {
         const text = (begin + Math.round((moved.clientX - x) / 4) * 10 ** -decimals).toFixed(decimals);
-        this.view.dispatch({ changes: { from, to: from + size, insert: text }, annotations: Transaction.userEvent.of("move.number") });
-        size = text.length;
+        this.follow(from, from + now.length, text, false);
+        now = text;
       };
-      const end = (): void => window.removeEventListener("pointermove", follow);
+      const end = (): void => {
+        window.removeEventListener("pointermove", follow);
+        if (now !== found[0]) this.follow(from, from + now.length, now, true);
+      };
       window.addEventListener("pointermove", follow);
       window.addEventListener("pointerup", end, { once: true });
       return;

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 // The module's calls with texts and arrays instead of addresses. Nothing is worked out here.
-import type { About, Dragged, Edit, HandNow, Labelled, Mistake, Played, Reason, Refused, Tried } from "./types";
+import type { About, Dragged, Edit, HandNow, Labelled, Mistake, Played, Reached, Reason, Refused, Tried } from "./types";
 import { Folder } from "./wasi";
 
 type Calls = Record<string, (...given: (number | bigint)[]) => number> & { memory: WebAssembly.Memory };
@@ -107,6 +107,9 @@ export class Module {
   }
   edges(): { text: string } & Mistake {
     return this.ask("fg_page_edges");
+  }
+  reach(number: number): Reached {
+    return this.ask("fg_page_reach", number);
   }
   changeTable(): { text: string } {
     return this.ask("fg_page_change_table");

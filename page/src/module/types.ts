@@ -136,7 +136,21 @@ export interface Tried extends Mistake {
   results?: TrialResult[];
   tried?: number;
   all?: number;
-  untried?: { name: string; what: string }[];
+  untried?: Untried[];
+}
+
+/** Something that may happen in a gate and that no trial has brought about. */
+export interface Untried {
+  name: string;
+  what: string;
+  number: number;
+}
+
+export interface Reached extends Mistake {
+  verdict?: "found" | "never" | "not found";
+  text: string;
+  after: number;
+  because: string;
 }
 
 export interface Now {

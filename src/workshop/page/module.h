@@ -82,8 +82,12 @@ const float *fg_page_values(const fg_page *page, uint32_t sensor);
 const char *fg_page_why(fg_page *page, uint32_t name, double t_ms);
 
 /* Plays a trial. {"results": [{"line", "file", "expectation", "outcome", "because"}], "tried", "all", "untried":
- * [{"name", "what"}]}; the last three are of all trials since the first one was played. */
+ * [{"name", "what", "number"}]}; the last three are of all trials since the first one was played. */
 const char *fg_page_trial(fg_page *page, uint32_t trial);
+
+/* Looks for readings that lead to number `number` of what was never tried: {"verdict": "found", "never" or "not found",
+ * "text": a recording, "after": ms, "because"}. */
+const char *fg_page_reach(fg_page *page, uint32_t number);
 
 /* A recording that goes through every limit, fails each sensor and turns each flag: {"text"}. */
 const char *fg_page_edges(fg_page *page);

@@ -2,6 +2,7 @@
 /* A recording through the gate of a page, and what is asked about it. */
 #include "workshop/page/session.h"
 
+#include <ficklegate/promise.h>
 #include <ficklegate/scenes.h>
 
 #include <math.h>
@@ -289,17 +290,38 @@ static void on_result(void *context, const fg_trial_result *result)
                                     "because", fg_page_text(result->because)));
 }
 
-static void on_untried(void *context, const fg_declared *declared, fg_text what)
+/* What was never tried, in the order of declaration. NULL: no memory. */
+static json_t *untried_of(const fg_coverage *coverage, const fg_program *p)
 {
-    json_array_append_new(context,
-                          json_pack("{s:o, s:o}", "name", fg_page_text(declared->name), "what", fg_page_text(what)));
+    json_t **of_names = calloc(p->declared_count + 1u, sizeof *of_names), *all = of_names ? json_array() : NULL;
+    bool good = all;
+    for (size_t i = 0; good && i < fg_coverage_size(coverage); i++) {
+        bool tried;
+        fg_text words;
+        const fg_situation *s = fg_coverage_at(coverage, i, &tried);
+        if (tried) continue;
+        json_t **list = &of_names[s->declared];
+        if (!*list) *list = json_array();
+        good = fg_coverage_words(coverage, i, &words);
+        json_array_append_new(*list, json_pack("{s:o, s:o, s:I}", "name", fg_page_text(p->declared[s->declared].name),
+                                               "what", fg_page_text(words), "number", (json_int_t)i));
+        fg_text_free(words);
+    }
+    for (uint32_t d = 0; of_names && d < p->declared_count; d++) {
+        if (all && of_names[d]) json_array_extend(all, of_names[d]);
+        json_decref(of_names[d]);
+    }
+    free(of_names);
+    if (good) return all;
+    json_decref(all);
+    return NULL;
 }
 
 const char *fg_page_trial(fg_page *page, uint32_t trial)
 {
     fg_mistake mistake = {0};
     if (!page->open || trial >= page->file.program.trial_count) return fg_page_mistake(page, &mistake);
-    json_t *results = json_array(), *untried = json_array();
+    json_t *results = json_array();
     fg_coverage *own = fg_coverage_start(&page->file.program);
     const fg_trial_observer observer = {.context = results, .result = on_result, .coverage = own};
     const fg_status status = own ? fg_trial_run(&page->file, NULL, trial, &observer, &mistake) : FG_ERROR_MEMORY;
@@ -308,14 +330,37 @@ const char *fg_page_trial(fg_page *page, uint32_t trial)
         uint64_t tried, all;
         fg_coverage_add(page->coverage, own);
         fg_coverage_count(page->coverage, &tried, &all);
-        if (fg_coverage_untried(page->coverage, untried, on_untried))
-            answer = fg_page_answer(page, json_pack("{s:O, s:I, s:I, s:O}", "results", results, "tried",
-                                                    (json_int_t)tried, "all", (json_int_t)all, "untried", untried));
+        json_t *untried = untried_of(page->coverage, &page->file.program);
+        answer = fg_page_answer(page, json_pack("{s:O, s:I, s:I, s:o}", "results", results, "tried", (json_int_t)tried,
+                                                "all", (json_int_t)all, "untried", untried));
     } else if (own) {
         answer = fg_page_mistake(page, &mistake);
     }
     fg_coverage_end(own);
     json_decref(results);
-    json_decref(untried);
+    return answer;
+}
+
+const char *fg_page_reach(fg_page *page, uint32_t number)
+{
+    enum { STEPS = 500000 }; /* a second or two in a browser */
+    static const char *const verdicts[] = {"not found", "never", "found"};
+    const fg_promise_options options = {.steps = STEPS};
+    fg_promise_result result = {0};
+    fg_mistake mistake = {.text = "there is no such situation"};
+    if (!page->open || number >= fg_coverage_size(page->coverage)) return fg_page_mistake(page, &mistake);
+    if (!page->file.program.gate.every) {
+        mistake = (fg_mistake){.text = "what can happen is worked out step by step; add every 50ms in front of the "
+                                       "declarations"};
+        return fg_page_mistake(page, &mistake);
+    }
+    const fg_situation *situation = fg_coverage_at(page->coverage, number, NULL);
+    const char *answer =
+        fg_promise_reach(&page->file, situation, &options, &result, &mistake) == FG_OK
+            ? fg_page_answer(page, json_pack("{s:s, s:o, s:I, s:o}", "verdict", verdicts[result.verdict], "text",
+                                             fg_page_text(result.recording), "after", (json_int_t)result.after_ms,
+                                             "because", fg_page_text(result.because)))
+            : fg_page_mistake(page, &mistake);
+    fg_promise_result_free(&result);
     return answer;
 }

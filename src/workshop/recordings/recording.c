@@ -100,7 +100,8 @@ fg_status fg_recording_read(const char *path, const fg_recording_options *option
 {
     fg_rows r = {.path = path, .options = options, .sink = sink, .mistake = mistake};
     *mistake = (fg_mistake){0};
-    fg_stream *stream = fg_stream_open(path, mistake);
+    const bool in_memory = options && options->text.at;
+    fg_stream *stream = in_memory ? fg_stream_of_text(options->text, path, mistake) : fg_stream_open(path, mistake);
     if (!stream) return mistake->status;
     r.stream = stream;
     r.clock = &r.only;

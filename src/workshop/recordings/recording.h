@@ -13,6 +13,8 @@ typedef struct fg_stream fg_stream;
 
 /* NULL with a mistake if it cannot be opened. */
 fg_stream *fg_stream_open(const char *path, fg_mistake *mistake);
+/* The same of a text, which lives as long; `path`: its name. */
+fg_stream *fg_stream_of_text(fg_text text, const char *path, fg_mistake *mistake);
 /* Up to `size` bytes; 0 at the end or with a mistake. */
 size_t fg_stream_read(fg_stream *stream, char *to, size_t size, fg_mistake *mistake);
 /* How much of the file was taken, of how much, both as it lies on the disk; 0 of 0 where that is not known. */

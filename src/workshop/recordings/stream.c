@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT */
-/* A file or standard input as bytes; what is gzipped comes unpacked. */
+/* A file, standard input or a text in memory as bytes; what is gzipped in a file comes unpacked. */
 #include "workshop/recordings/recording.h"
 
 #include <errno.h>
@@ -11,9 +11,20 @@
 
 struct fg_stream {
     const char *path;
-    gzFile file;
+    gzFile file;   /* NULL: `text` */
     uint64_t size; /* 0: not known */
+    fg_text text;  /* what is left of it */
 };
+
+fg_stream *fg_stream_of_text(fg_text text, const char *path, fg_mistake *mistake)
+{
+    fg_stream *stream = calloc(1, sizeof *stream);
+    if (stream)
+        *stream = (fg_stream){.path = path, .size = text.size, .text = text};
+    else
+        (void)fg_mistake_set(mistake, FG_ERROR_MEMORY, path, 0, "there is not enough memory to read it");
+    return stream;
+}
 
 fg_stream *fg_stream_open(const char *path, fg_mistake *mistake)
 {
@@ -37,6 +48,12 @@ fg_stream *fg_stream_open(const char *path, fg_mistake *mistake)
 size_t fg_stream_read(fg_stream *stream, char *to, size_t size, fg_mistake *mistake)
 {
     int error;
+    if (!stream->file) {
+        const size_t part = size < stream->text.size ? size : stream->text.size;
+        memcpy(to, stream->text.at, part);
+        stream->text = (fg_text){stream->text.at + part, stream->text.size - part};
+        return part;
+    }
     errno = 0;
     const int got = gzread(stream->file, to, (unsigned)size);
     const char *text = gzerror(stream->file, &error);
@@ -56,7 +73,7 @@ size_t fg_stream_read(fg_stream *stream, char *to, size_t size, fg_mistake *mist
 
 void fg_stream_progress(const fg_stream *stream, uint64_t *done, uint64_t *all)
 {
-    const z_off_t at = gzoffset(stream->file);
+    const z_off_t at = stream->file ? gzoffset(stream->file) : (z_off_t)(stream->size - stream->text.size);
     *all = stream->size;
     *done = *all && at > 0 ? (uint64_t)at : 0;
 }
@@ -64,6 +81,6 @@ void fg_stream_progress(const fg_stream *stream, uint64_t *done, uint64_t *all)
 void fg_stream_close(fg_stream *stream)
 {
     if (!stream) return;
-    (void)gzclose_r(stream->file);
+    if (stream->file) (void)gzclose_r(stream->file);
     free(stream);
 }
