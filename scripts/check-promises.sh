@@ -9,7 +9,7 @@ source tests/boards/hosted.sh
 export build=build/promises
 rm -rf $build && mkdir -p $build
 cc -std=c11 -O1 -Wall -Wextra -Werror -Iinclude tests/promises/promises.c $libraries -o $build/promises
-for gate in harbour/harbour proofing_box/shelf beehive/beehive; do
+for gate in harbour/harbour proofing_box/shelf beehive/beehive night_bike/light; do
     $release/fickle promise examples/$gate.gate --strict --quiet --save-to $build | tail -n 1
 done
 one() {

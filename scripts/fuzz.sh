@@ -50,7 +50,7 @@ clang $flags $(for source in $sources; do printf '%s/%s.o ' "$objects" "$(printf
 [ "$seconds" -gt 0 ] || exit 0 # only built
 words=tests/fuzz/words.dict
 [ "$target" != lsp ] || words=tests/fuzz/lsp.dict
-ASAN_OPTIONS=detect_leaks=$leaks "$build/fuzz_$target" -seed=$seed -max_total_time="$seconds" -max_len=4000 -timeout=10 \
+ASAN_OPTIONS=detect_leaks=$leaks "$build/fuzz_$target" -seed=$seed -max_total_time="$seconds" -max_len=4000 -timeout=60 \
     -dict=$words -close_fd_mask=2 -artifact_prefix="$build/" "$found" "$build/corpus_$target"
 [ "${3:-}" != leave ] || exit 0
 ASAN_OPTIONS=detect_leaks=0 "$build/fuzz_$target" -merge=1 -use_counters=0 -max_len=1200 -close_fd_mask=2 \

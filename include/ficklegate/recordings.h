@@ -73,7 +73,6 @@ typedef struct fg_recording_sink {
 
 /** How a recording is to be read; zero: as it is. */
 typedef struct fg_recording_options {
-    fg_text text;      /**< the recording itself, not SQLite; its path is only its name. `at` NULL: it is in the file */
     fg_time every;     /**< ms between rows, for one without a time column; 0: it has one */
     size_t block_rows; /**< rows of plain numbers that are read at once; 0: as many as are quick */
     bool by_cells;     /**< every row as cells */
@@ -91,6 +90,7 @@ typedef struct fg_recording_options {
      * be NULL. */
     void (*gap)(void *context, uint64_t line, int64_t gap_ms, uint64_t steps);
     void *gap_context;
+    fg_text text; /**< the recording itself, but not SQLite; its path is only its name. `at` NULL: it is in the file */
 } fg_recording_options;
 
 #define FG_GAP_STEPS INT32_C(1000000)

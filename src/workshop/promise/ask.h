@@ -76,9 +76,18 @@ bool fg_cone_add_choice(fg_asked_input *input, fg_choice_kind kind, fg_value val
 /* Feeds choice number `choice` of an input at a moment. */
 void fg_cone_feed(const fg_ask *a, size_t input, uint32_t choice, fg_time at);
 
-/* Which answers are any: those that share no input with what stands behind `while` or `of`; with what the row names at
- * all; none. From the simplest gate to the one that is nearest. */
-typedef enum fg_freedom { FG_FREE_OF_WHILE, FG_FREE_OF_ROW, FG_FREE_NOTHING, FG_FREEDOMS } fg_freedom;
+/* Which answers are any: those of all rules that remember, and of flags that do; of rules with one, or two, such rules
+ * between them and the row; those that share no input with what stands behind `while` or `of`; with what the row names
+ * at all; none. From the simplest gate to the one that is nearest. */
+typedef enum fg_freedom {
+    FG_FREE_MEMORIES,
+    FG_FREE_MEMORIES_BEHIND,
+    FG_FREE_MEMORIES_FAR,
+    FG_FREE_OF_WHILE,
+    FG_FREE_OF_ROW,
+    FG_FREE_NOTHING,
+    FG_FREEDOMS
+} fg_freedom;
 
 /* abstract.c. NULL: no memory. */
 fg_abstract *fg_abstract_start(const fg_ask *a, fg_freedom freedom);

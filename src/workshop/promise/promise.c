@@ -254,7 +254,7 @@ static bool holds_of_more(fg_ask *a, fg_freedom freedom, uint64_t *states)
     if (abstract) more.free = fg_abstract_free(abstract, &more.free_count);
     if (abstract && fg_ask_begin(&more, false)) {
         const bool can = !more.cone.closed && !more.cone.open && more.cone.combinations <= COMBINATIONS_MOST;
-        more.most = a->steps + a->most / 4;
+        more.most = a->steps + a->most / (freedom <= FG_FREE_MEMORIES_FAR ? 16 : 4);
         holds = can && fg_search(&more, &path, states) == FG_PROMISE_HOLDS;
     } else {
         more.full = true;
@@ -267,42 +267,70 @@ static bool holds_of_more(fg_ask *a, fg_freedom freedom, uint64_t *states)
     return holds && !a->full;
 }
 
-/* First all states, where they are few; then those of a gate that can do more, to prove; then all states again with
- * more patience, readings at and beside the limits, and readings by chance, to break. Each has its share of the steps.
- */
-static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)
+/* A share of the steps is left for what comes now. */
+static void allow(fg_ask *a, uint64_t whole, unsigned part) { a->most = a->steps + whole / part + 1; }
+
+static bool is_open(const fg_ask *a, const fg_promise_result *result)
 {
-    enum { FEW = 50 };
-    fg_path path = {0};
-    const bool searched = !a->cone.closed && a->cone.combinations <= COMBINATIONS_MOST;
-    const uint64_t share = a->most / 4 + 1;
-    const bool ends = a->row->kind == FG_EXPECT_CAN_END; /* what can do more can also end more often */
-    bool shortest = !a->cone.open, simpler = false;
-    result->verdict = FG_PROMISE_UNDECIDED;
-    a->most = ends ? a->most : a->most / FEW + 1;
-    if (searched && !a->cone.open) result->verdict = fg_search(a, &path, &result->states);
-    for (int freedom = 0; !ends && freedom < FG_FREEDOMS && result->verdict == FG_PROMISE_UNDECIDED && !a->full;
-         freedom++) {
-        a->most = 4 * share;
-        simpler = holds_of_more(a, (fg_freedom)freedom, &result->states);
-        if (simpler) result->verdict = FG_PROMISE_HOLDS;
+    return result->verdict == FG_PROMISE_UNDECIDED && !a->full;
+}
+
+/* Those of a gate that can do more, to prove. */
+static bool prove(fg_ask *a, uint64_t whole, fg_freedom from, fg_freedom to, fg_promise_result *result)
+{
+    for (int freedom = (int)from; freedom <= (int)to && is_open(a, result); freedom++) {
+        a->most = whole;
+        if (holds_of_more(a, (fg_freedom)freedom, &result->states)) result->verdict = FG_PROMISE_HOLDS;
     }
-    if (!ends && searched && result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
-        a->most = a->steps + share;
+    return result->verdict == FG_PROMISE_HOLDS;
+}
+
+/* What breaks by chance breaks by fewer readings where all states can be looked at. True: they are the fewest. */
+static bool search_shorter(fg_ask *a, uint64_t whole, fg_path *way, fg_promise_result *result)
+{
+    fg_path path = {0};
+    allow(a, whole, 4);
+    if (fg_search(a, &path, &result->states) != FG_PROMISE_BREAKS || a->full) {
+        free(path.choices);
+        return false;
+    }
+    free(way->choices);
+    *way = path;
+    return !a->cone.open;
+}
+
+/* First all states, where they are few; then those of a gate that can do more, to prove; a few readings by chance, to
+ * break; then all of this with more patience. Each has its share of the steps. */
+static void ask_row(fg_ask *a, bool searched, fg_promise_result *result, fg_buffer *because)
+{
+    const uint64_t whole = a->most;
+    fg_path path = {0};
+    bool shortest = false, simpler = false;
+    allow(a, whole, 50);
+    if (searched && !a->cone.open) result->verdict = fg_search(a, &path, &result->states);
+    if (result->verdict == FG_PROMISE_BREAKS) shortest = true;
+    if (is_open(a, result)) simpler = prove(a, whole, FG_FREE_MEMORIES, FG_FREE_MEMORIES_FAR, result);
+    if (is_open(a, result)) {
+        allow(a, whole, 10);
+        result->verdict = fg_search_by_chance(a, &path);
+        if (result->verdict == FG_PROMISE_BREAKS && searched) shortest = search_shorter(a, whole, &path, result);
+    }
+    if (is_open(a, result)) simpler = prove(a, whole, FG_FREE_OF_WHILE, FG_FREE_NOTHING, result);
+    if (is_open(a, result) && searched) {
+        allow(a, whole, 4);
         result->verdict = fg_search(a, &path, &result->states);
+        shortest = result->verdict == FG_PROMISE_BREAKS && !a->cone.open;
     }
     const bool at_limit =
         a->situation && (a->situation->kind == FG_SITUATION_LIMIT || a->situation->kind == FG_SITUATION_MARGIN);
-    if (result->verdict != FG_PROMISE_BREAKS) shortest = false;
-    if (at_limit && result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
-        a->most = a->steps + share;
+    if (is_open(a, result) && at_limit) {
+        allow(a, whole, 4);
         result->verdict = fg_climb(a, &path);
     }
-    if (!ends && result->verdict == FG_PROMISE_UNDECIDED && !a->full) {
-        a->most = a->steps + share;
+    if (is_open(a, result)) {
+        allow(a, whole, 4);
         result->verdict = fg_search_by_chance(a, &path);
     }
-    result->steps = a->steps;
     if (result->verdict == FG_PROMISE_BREAKS && !a->full)
         tell_break(a, &path, shortest, result, because);
     else if (result->verdict == FG_PROMISE_HOLDS)
@@ -310,6 +338,31 @@ static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)
     else
         say_undecided(a, searched, result->states, because);
     free(path.choices);
+}
+
+/* Whether something can always end is known from all states only: what can do more can also end more often. */
+static void ask_ends(fg_ask *a, bool searched, fg_promise_result *result, fg_buffer *because)
+{
+    fg_path path = {0};
+    if (searched && !a->cone.open) result->verdict = fg_search(a, &path, &result->states);
+    if (result->verdict == FG_PROMISE_BREAKS && !a->full)
+        tell_break(a, &path, true, result, because);
+    else if (result->verdict == FG_PROMISE_HOLDS)
+        say_holds(a, false, result->states, because);
+    else
+        say_undecided(a, searched, result->states, because);
+    free(path.choices);
+}
+
+static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)
+{
+    const bool searched = !a->cone.closed && a->cone.combinations <= COMBINATIONS_MOST;
+    result->verdict = FG_PROMISE_UNDECIDED;
+    if (a->row->kind == FG_EXPECT_CAN_END)
+        ask_ends(a, searched, result, because);
+    else
+        ask_row(a, searched, result, because);
+    result->steps = a->steps;
 }
 
 static fg_status ask_whole(fg_ask *a, const fg_gate_file *file, fg_promise_result *result, fg_mistake *mistake)

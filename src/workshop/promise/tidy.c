@@ -7,7 +7,7 @@
 #include <stdlib.h>
 #include <string.h>
 
-enum { TRIES_MOST = 4000, STEPS_MOST = 4000000 };
+enum { TRIES_MOST = 1000, STEPS_MOST = 1000000 }; /* of each way of leaving out */
 
 size_t fg_path_breaks(fg_ask *a, const fg_path *way)
 {
@@ -92,7 +92,8 @@ static void leave_out_changes(tidying *t)
             for (size_t from = 1; from < t->way->steps; from++) {
                 const size_t inputs = t->a->cone.input_count;
                 const uint32_t *at = &t->way->choices[from * inputs + input];
-                if (*at != at[-(ptrdiff_t)inputs]) (void)without_change(t, input, from, count);
+                if (*at == at[-(ptrdiff_t)inputs]) continue;
+                if (!without_change(t, input, from, count)) from += count - 1;
             }
 }
 
@@ -118,15 +119,33 @@ static void leave_out_faults(tidying *t)
     }
 }
 
+/* One input has one value throughout. */
+static void leave_out_inputs(tidying *t)
+{
+    const size_t inputs = t->a->cone.input_count;
+    for (size_t input = 0; input < inputs; input++) {
+        const fg_asked_input *about = &t->a->cone.inputs[input];
+        for (uint32_t value = 0; value < about->count; value++) {
+            if (about->choices[value].kind != FG_CHOICE_VALUE) continue;
+            copy(t);
+            for (size_t step = 0; step < t->other.steps; step++) t->other.choices[step * inputs + input] = value;
+            if (take(t)) break;
+        }
+    }
+}
+
 void fg_path_tidy(fg_ask *a, fg_path *way)
 {
+    static void (*const ways[])(tidying * t) = {leave_out_inputs,  leave_out_changes, leave_out_steps,
+                                                leave_out_changes, leave_out_faults,  leave_out_inputs,
+                                                leave_out_changes};
     tidying t = {.a = a, .way = way};
     t.other.choices = malloc((way->steps * a->cone.input_count + 1) * sizeof *t.other.choices);
     a->full = a->full || !t.other.choices;
     if (!t.other.choices) return;
-    leave_out_steps(&t);
-    leave_out_changes(&t);
-    leave_out_faults(&t);
-    leave_out_changes(&t);
+    for (size_t i = 0; i < sizeof ways / sizeof *ways; i++) {
+        t.tries = t.steps = 0;
+        ways[i](&t);
+    }
     free(t.other.choices);
 }
