@@ -31,7 +31,12 @@ if [ "$(id -u)" = 0 ]; then
     inside bash -c 'cd /root && fickle new small && fickle check small.gate && fickle trial small.gate && fickle replay /usr/share/doc/ficklegate-doc/examples/proofing_box/box.gate evening.csv | tail -n 2' >"$work/log" 2>&1 ||
         { tail -n 5 "$work/log"; exit 1; }
     inside bash -c 'apt-get install -y -qq --no-install-recommends /tmp/python3-ficklegate*.deb' >"$work/log" 2>&1 || { tail -n 5 "$work/log"; exit 1; }
-    [ "$(inside python3 -c 'import ficklegate; gate = ficklegate.Gate("/usr/share/doc/ficklegate-doc/examples/proofing_box/box.gate"); print(len(gate.replay("/root/evening.csv")) > 5, gate.trials().held)')" = "True True" ]
+    cat >"$root/tmp/step.py" <<P
+import ficklegate
+gate = ficklegate.Gate("/usr/share/doc/ficklegate-doc/examples/proofing_box/box.gate")
+print(len(gate.replay("evening.csv")) > 5, gate.trials().held)
+P
+    [ "$(inside bash -c 'cd && python3 /tmp/step.py')" = "True True" ]
     inside bash -c 'apt-get install -y -qq --no-install-recommends /tmp/libficklegate-dev*.deb gcc libc6-dev pkg-config' >"$work/log" 2>&1
     cp examples/night_bike/night_bike.c "$root/root"
     inside bash -c 'cd /root && gcc -o night night_bike.c $(pkg-config --cflags --libs ficklegate) && ./night | head -n 3' >"$work/log" 2>&1 || { tail -n 5 "$work/log"; exit 1; }

@@ -293,25 +293,22 @@ static void on_result(void *context, const fg_trial_result *result)
 /* What was never tried, in the order of declaration. NULL: no memory. */
 static json_t *untried_of(const fg_coverage *coverage, const fg_program *p)
 {
-    json_t **of_names = calloc(p->declared_count + 1u, sizeof *of_names), *all = of_names ? json_array() : NULL;
-    bool good = all;
+    json_t *of_names = json_array(), *all = json_array();
+    bool good = all && of_names;
+    for (uint32_t d = 0; d < p->declared_count; d++) json_array_append_new(of_names, json_array());
     for (size_t i = 0; good && i < fg_coverage_size(coverage); i++) {
         bool tried;
         fg_text words;
         const fg_situation *s = fg_coverage_at(coverage, i, &tried);
         if (tried) continue;
-        json_t **list = &of_names[s->declared];
-        if (!*list) *list = json_array();
         good = fg_coverage_words(coverage, i, &words);
-        json_array_append_new(*list, json_pack("{s:o, s:o, s:I}", "name", fg_page_text(p->declared[s->declared].name),
-                                               "what", fg_page_text(words), "number", (json_int_t)i));
+        json_array_append_new(json_array_get(of_names, s->declared),
+                              json_pack("{s:o, s:o, s:I}", "name", fg_page_text(p->declared[s->declared].name), "what",
+                                        fg_page_text(words), "number", (json_int_t)i));
         fg_text_free(words);
     }
-    for (uint32_t d = 0; of_names && d < p->declared_count; d++) {
-        if (all && of_names[d]) json_array_extend(all, of_names[d]);
-        json_decref(of_names[d]);
-    }
-    free(of_names);
+    for (uint32_t d = 0; d < p->declared_count; d++) json_array_extend(all, json_array_get(of_names, d));
+    json_decref(of_names);
     if (good) return all;
     json_decref(all);
     return NULL;

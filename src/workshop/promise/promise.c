@@ -267,6 +267,26 @@ static bool holds_of_more(fg_ask *a, fg_freedom freedom, uint64_t *states)
     return holds && !a->full;
 }
 
+/* How a verdict came about. */
+typedef struct outcome {
+    fg_path path;  /* of one that breaks */
+    bool shortest; /* no shorter one breaks it */
+    bool simpler;  /* it holds of a gate that can do more */
+    bool searched; /* all states were looked at, or as many as could be */
+} outcome;
+
+/* Gives the path back. */
+static void tell(fg_ask *a, outcome o, fg_promise_result *result, fg_buffer *because)
+{
+    if (result->verdict == FG_PROMISE_BREAKS && !a->full)
+        tell_break(a, &o.path, o.shortest, result, because);
+    else if (result->verdict == FG_PROMISE_HOLDS)
+        say_holds(a, o.simpler, result->states, because);
+    else
+        say_undecided(a, o.searched, result->states, because);
+    free(o.path.choices);
+}
+
 /* A share of the steps is left for what comes now. */
 static void allow(fg_ask *a, uint64_t whole, unsigned part) { a->most = a->steps + whole / part + 1; }
 
@@ -331,13 +351,7 @@ static void ask_row(fg_ask *a, bool searched, fg_promise_result *result, fg_buff
         allow(a, whole, 4);
         result->verdict = fg_search_by_chance(a, &path);
     }
-    if (result->verdict == FG_PROMISE_BREAKS && !a->full)
-        tell_break(a, &path, shortest, result, because);
-    else if (result->verdict == FG_PROMISE_HOLDS)
-        say_holds(a, simpler, result->states, because);
-    else
-        say_undecided(a, searched, result->states, because);
-    free(path.choices);
+    tell(a, (outcome){path, shortest, simpler, searched}, result, because);
 }
 
 /* Whether something can always end is known from all states only: what can do more can also end more often. */
@@ -345,13 +359,7 @@ static void ask_ends(fg_ask *a, bool searched, fg_promise_result *result, fg_buf
 {
     fg_path path = {0};
     if (searched && !a->cone.open) result->verdict = fg_search(a, &path, &result->states);
-    if (result->verdict == FG_PROMISE_BREAKS && !a->full)
-        tell_break(a, &path, true, result, because);
-    else if (result->verdict == FG_PROMISE_HOLDS)
-        say_holds(a, false, result->states, because);
-    else
-        say_undecided(a, searched, result->states, because);
-    free(path.choices);
+    tell(a, (outcome){path, true, false, searched}, result, because);
 }
 
 static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)
