@@ -63,8 +63,6 @@ static void mark_parts(fg_ask *a, uint16_t number)
         a->cone.open = "a sensor has a zero";
     }
     if (sensor->stages & FG_STAGE_MEAN) a->cone.open = "a sensor is a mean";
-    if (sensor->stages & FG_STAGE_STUCK) a->cone.open = "a sensor may be stuck";
-    if (sensor->circle && sensor->trust == FG_TRUST_RANGE) a->cone.open = "a sensor on a circle is trusted in part";
     if (sensor->circle && sensor->window) a->cone.open = "a sensor on a circle is joined";
 }
 
@@ -238,6 +236,21 @@ static void add_spread(const fg_sensor *s, corners *c)
     for (size_t i = 0; i < sizeof spread / sizeof *spread; i++) add_corner(c, spread[i] * unit);
 }
 
+/* Trust on a circle is judged before it wraps: is there a reading that is trusted and becomes this one? */
+static bool comes_from(const fg_sensor *s, fg_value *value)
+{
+    if (!s->circle || s->trust != FG_TRUST_RANGE) return true;
+    const int64_t raw = s->trusted.low + (int64_t)fg_wrap((int64_t)*value - s->trusted.low, s->circle);
+    *value = (fg_value)raw;
+    return raw <= s->trusted.high;
+}
+
+static bool add_value(const fg_sensor *s, fg_asked_input *input, int64_t at)
+{
+    fg_value value = (fg_value)at;
+    return !comes_from(s, &value) || fg_cone_add_choice(input, FG_CHOICE_VALUE, value);
+}
+
 /* A reading of each stretch that its limits make: the one nearest to a limit. Of a sensor that may be stuck two, if
  * there are two. */
 static bool sensor_choices(const fg_ask *a, fg_asked_input *input)
@@ -254,9 +267,9 @@ static bool sensor_choices(const fg_ask *a, fg_asked_input *input)
         high = s->circle - 1;
     }
     find_corners(a, input->declared->index, &c);
-    if (s->trust == FG_TRUST_WRAP || (s->circle && s->trust == FG_TRUST_RANGE)) {
-        add_corner(&c, s->trusted.low);
-        add_corner(&c, (int64_t)s->trusted.high + 1);
+    if (s->circle && s->trust != FG_TRUST_ALL) {
+        add_corner(&c, fg_wrap(s->trusted.low, s->circle));
+        add_corner(&c, fg_wrap((int64_t)s->trusted.high + 1, s->circle));
     }
     const bool part = is_part(a, input->declared->index);
     if (part) add_spread(s, &c);
@@ -268,12 +281,11 @@ static bool sensor_choices(const fg_ask *a, fg_asked_input *input)
         if (next <= from || from > high) continue;
         const int64_t to = next - 1 < high ? next - 1 : high;
         const bool lowest = from == INT32_MIN;
-        good = fg_cone_add_choice(input, FG_CHOICE_VALUE, (fg_value)(lowest ? (to == INT32_MAX ? 0 : to) : from));
+        good = add_value(s, input, lowest ? (to == INT32_MAX ? 0 : to) : from);
         if (good && s->stages & FG_STAGE_STUCK && to > from)
-            good = fg_cone_add_choice(input, FG_CHOICE_VALUE,
-                                      (fg_value)(lowest ? (to == INT32_MAX ? 1 : to - 1) : from + 1));
+            good = add_value(s, input, lowest ? (to == INT32_MAX ? 1 : to - 1) : from + 1);
         if (good && (s->stages & FG_STAGE_ZERO || part) && to > from && !lowest && to != INT32_MAX)
-            good = fg_cone_add_choice(input, FG_CHOICE_VALUE, (fg_value)to); /* a zero or a sum may need any of it */
+            good = add_value(s, input, to); /* a zero or a sum may need any of it */
         from = next;
     }
     free(c.at);
