@@ -20,7 +20,7 @@ tar -xzf "tests/fuzz/corpus_$target.tar.gz" -C "$build/corpus_$target"
 [ -f build/release/baked_parts.inc ] || cmake --preset release >/dev/null
 # The same flags for all, so that what several targets need is compiled once: it stays until a source changes. The tool is
 # called by another name than main, and what would end it or wait goes through tests/fuzz/fuzzed_tool.c.
-flags="-std=c11 -g -O1 -fsanitize=fuzzer,address,undefined -fno-sanitize-recover=all -Iinclude -Isrc -D_GNU_SOURCE -Ibuild/release"
+flags="-std=c11 -gline-tables-only -O1 -fsanitize=fuzzer,address,undefined -fno-sanitize-recover=all -Iinclude -Isrc -D_GNU_SOURCE -Ibuild/release"
 flags+=" -Dmain=fickle_main"
 for name in argp_parse argp_error argp_state_help clock_gettime nanosleep poll; do flags+=" -D$name=fuzz_$name"; done
 sources="tests/fuzz/fuzz_$target.c src/core/*.c $(find src/language -name '*.c')"

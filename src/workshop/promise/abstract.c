@@ -220,11 +220,9 @@ static void find_named(reach *r, uint16_t slot, uint8_t depth)
 static void simplify_sensor(fg_sensor *s)
 {
     const bool zero = s->stages & FG_STAGE_ZERO, sum = s->term_count != 0;
-    const bool open =
-        sum || zero || s->window || s->stages & FG_STAGE_STUCK || (s->circle && s->trust == FG_TRUST_RANGE);
-    if (!open) return;
-    /* What is trusted is judged before the zero is taken off, and on a circle before it wraps. */
-    if (sum || zero || s->circle) s->trust = FG_TRUST_ALL;
+    if (!sum && !zero && !s->window && !(s->stages & FG_STAGE_STUCK)) return;
+    /* What is trusted is judged before the zero is taken off; on a circle what is joined may be what is not trusted. */
+    if (sum || zero || (s->circle && s->window)) s->trust = FG_TRUST_ALL;
     s->stages = 0;
     s->window = 0;
     s->term_count = 0;

@@ -54,6 +54,8 @@ typedef struct fg_ask {
     void *memory, *fresh; /* of the run; as it is at its start */
     size_t size;
     fg_run *run;
+    bool still;      /* of one that can end: smoothed sensors keep one value while it does, and `slack` */
+    uint32_t slack;  /* steps go by before they have it */
     bool full;       /* there was no memory */
     bool never_ends; /* of a break of `can end`: in no time at all */
 } fg_ask;

@@ -253,7 +253,8 @@ static bool holds_of_more(fg_ask *a, fg_freedom freedom, uint64_t *states)
     if (abstract) more.gate = fg_abstract_gate(abstract);
     if (abstract) more.free = fg_abstract_free(abstract, &more.free_count);
     if (abstract && fg_ask_begin(&more, false)) {
-        const bool can = !more.cone.closed && !more.cone.open && more.cone.combinations <= COMBINATIONS_MOST;
+        const bool can = !more.cone.closed && !more.cone.open && more.cone.combinations <= COMBINATIONS_MOST &&
+                         !(a->still && more.free_count);
         more.most = a->steps + a->most / (freedom <= FG_FREE_MEMORIES_FAR ? 16 : 4);
         holds = can && fg_search(&more, &path, states) == FG_PROMISE_HOLDS;
     } else {
@@ -354,12 +355,36 @@ static void ask_row(fg_ask *a, bool searched, fg_promise_result *result, fg_buff
     tell(a, (outcome){path, shortest, simpler, searched}, result, because);
 }
 
-/* Whether something can always end is known from all states only: what can do more can also end more often. */
+/* A smoothed sensor whose readings stay the same has that value after so many steps as its window holds, whatever it
+ * was before. False: there are sensors of which that is not so. */
+static bool can_keep_still(fg_ask *a)
+{
+    const fg_gate *g = a->gate;
+    a->slack = 0;
+    for (uint32_t i = 0; i < a->promise->row_count; i++)
+        if (a->promise->rows[i].kind == FG_EXPECT_ASSUME) return false; /* which might not hold meanwhile */
+    for (uint16_t i = 0; i < g->size.sensors; i++) {
+        const fg_sensor *s = &g->sensors[i];
+        if (!a->cone.sensors[i]) continue;
+        if (s->term_count || s->stages & (FG_STAGE_ZERO | FG_STAGE_STUCK) || (s->window && s->circle)) return false;
+        if (s->window > a->slack) a->slack = s->window;
+    }
+    return true;
+}
+
+/* Whether something can always end is known from all states only. Of a gate that can do more, with smoothed sensors
+ * that are any value, it is enough if it ends while each of them keeps one value. */
 static void ask_ends(fg_ask *a, bool searched, fg_promise_result *result, fg_buffer *because)
 {
     fg_path path = {0};
+    bool simpler = false;
+    const uint64_t whole = a->most;
     if (searched && !a->cone.open) result->verdict = fg_search(a, &path, &result->states);
-    tell(a, (outcome){path, true, false, searched}, result, because);
+    if (is_open(a, result) && a->cone.open && can_keep_still(a)) {
+        a->still = true;
+        simpler = prove(a, whole, FG_FREE_NOTHING, FG_FREE_NOTHING, result);
+    }
+    tell(a, (outcome){path, true, simpler, searched}, result, because);
 }
 
 static void ask(fg_ask *a, fg_promise_result *result, fg_buffer *because)

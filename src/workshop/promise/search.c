@@ -161,8 +161,9 @@ static void tell_way(search *s, uint32_t from, uint32_t choice, fg_path *way)
 }
 
 /* In how few steps each state can have ended: a state is a step further than the nearest of those it leads to. Round by
- * round, since a round costs less than turning all edges would. */
-static void find_ends(search *s)
+ * round, since a round costs less than turning all edges would. `keys`: only choices with this key count; may be NULL.
+ */
+static void find_ends(search *s, const uint32_t *keys, uint32_t key)
 {
     const size_t combinations = (size_t)s->a->cone.combinations;
     for (uint32_t round = 1, more = 1; more; round++) {
@@ -171,7 +172,7 @@ static void find_ends(search *s)
             if (s->states[i].end != NEVER_ENDS) continue;
             for (size_t choice = 0; choice < combinations; choice++) {
                 const size_t at = i * combinations + choice;
-                const uint32_t to = at < s->edge_room ? s->edges[at] : 0;
+                const uint32_t to = at < s->edge_room && (!keys || keys[choice] == key) ? s->edges[at] : 0;
                 if (!to || s->states[to - 1].end != round - 1) continue;
                 s->states[i].end = round;
                 more = 1;
@@ -181,13 +182,68 @@ static void find_ends(search *s)
     }
 }
 
-/* Every state is there: the first one from which it cannot end in time is the soonest. */
+static bool keeps_still(const fg_ask *a, const fg_asked_input *input)
+{
+    return input->declared->kind == FG_KIND_SENSOR && a->program->gate.sensors[input->declared->index].window;
+}
+
+#define NO_KEY UINT32_MAX
+
+/* Which values the smoothed sensors have in a choice, as one number below `most`; NO_KEY: one of them has none. */
+static uint32_t key_of(const fg_ask *a, uint32_t choice, uint32_t *most)
+{
+    uint32_t key = 0;
+    bool all = true;
+    *most = 1;
+    for (size_t i = 0; i < a->cone.input_count; i++) {
+        const fg_asked_input *input = &a->cone.inputs[i];
+        const uint32_t own = choice % input->count;
+        choice /= input->count;
+        if (!keeps_still(a, input)) continue;
+        all = all && input->choices[own].kind == FG_CHOICE_VALUE;
+        key = key * input->count + own;
+        *most *= input->count;
+    }
+    return all ? key : NO_KEY;
+}
+
+/* The same while each smoothed sensor keeps one value, whichever is best. False: no memory, or too much work. */
+static bool find_still_ends(search *s)
+{
+    const uint64_t work_most = 200000000;
+    const uint32_t combinations = (uint32_t)s->a->cone.combinations;
+    uint32_t most = 1, *keys = malloc((combinations + 1u) * sizeof *keys), *best = calloc(s->count + 1, sizeof *best);
+    for (uint32_t choice = 0; keys && choice < combinations; choice++) keys[choice] = key_of(s->a, choice, &most);
+    const bool good = keys && best && (uint64_t)s->count * combinations * most <= work_most;
+    s->a->full = s->a->full || !keys || !best;
+    for (size_t i = 0; good && i < s->count; i++) best[i] = s->states[i].end;
+    for (uint32_t key = 0; good && key < most; key++) {
+        find_ends(s, keys, key);
+        for (size_t i = 0; i < s->count; i++) {
+            state *one = &s->states[i];
+            if (one->end < best[i]) best[i] = one->end;
+            if (one->end) one->end = NEVER_ENDS;
+        }
+    }
+    for (size_t i = 0; good && i < s->count; i++) s->states[i].end = best[i];
+    free(keys);
+    free(best);
+    return good;
+}
+
+/* Every state is there: the first one from which it cannot end in time is the soonest. Where smoothed sensors keep
+ * still that is no break: other readings might end it. */
 static fg_promise_verdict judge_ends(search *s, fg_path *path)
 {
-    find_ends(s);
+    const fg_ask *a = s->a;
+    if (!a->still)
+        find_ends(s, NULL, 0);
+    else if (!find_still_ends(s))
+        return FG_PROMISE_UNDECIDED;
     for (size_t i = 0; i < s->count; i++) {
         const uint64_t end = s->states[i].end;
-        if (end != NEVER_ENDS && end * s->a->gate->every <= s->a->row->from) continue;
+        if (end != NEVER_ENDS && (end ? end + a->slack : 0) * a->gate->every <= a->row->from) continue;
+        if (a->still) return FG_PROMISE_UNDECIDED;
         tell_way(s, s->states[i].from, s->states[i].choice, path);
         s->a->never_ends = end == NEVER_ENDS;
         return FG_PROMISE_BREAKS;
