@@ -9,7 +9,7 @@ rm -rf "$place" build/install-user build/shared
 cmake --preset release >/dev/null
 cmake --build --preset release -- --quiet
 cmake --install build/release --prefix "$place/static" >/dev/null
-cmake --preset release -B build/shared -DBUILD_SHARED_LIBS=ON >/dev/null
+cmake --preset release -B build/shared -DBUILD_SHARED_LIBS=ON -DFICKLEGATE_PAGE=OFF -DFICKLEGATE_MANUAL=OFF >/dev/null
 cmake --build build/shared -- --quiet
 cmake --install build/shared --prefix "$place/shared" >/dev/null
 bad() {
