@@ -41,7 +41,7 @@ export async function open(words, how = {}) {
   const name = join(folder, `${Math.random().toString(36).slice(2)}.html`);
   run("page", ...words, "-o", name, "--quiet");
   const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true, ...context })).newPage();
-  page.setDefaultTimeout(10000);
+  page.setDefaultTimeout(60000); // machines may be busy
   page.troubles = [];
   page.on("console", (message) => ["error", "warning"].includes(message.type()) && page.troubles.push(message.text()));
   page.on("pageerror", (problem) => page.troubles.push(problem.message));

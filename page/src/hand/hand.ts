@@ -176,13 +176,20 @@ export class Hand {
       range.setAttribute("aria-valuetext", value.textContent);
       void this.set(row, i, range.value);
     };
+    // Where the next limit is is asked from where the slider then stands, so that no press is lost.
+    let asked = Promise.resolve(), open = 0;
+    const toLimit = async (way: number): Promise<void> => {
+      const next = await this.client.ask("next", i, Number(range.value), way);
+      if (next.value !== null) to(next.value);
+    };
     range.addEventListener("input", () => to(Number(range.value)));
     range.addEventListener("keydown", (event) => {
       const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
       if (way !== undefined && event.shiftKey) to(Number(range.value) + way * 10 * step);
-      else if (event.key === "PageUp" || event.key === "PageDown")
-        void this.client.ask("next", i, Number(range.value), event.key === "PageUp" ? 1 : -1).then((next) => next.value !== null && to(next.value));
-      else return;
+      else if (event.key === "PageUp" || event.key === "PageDown") {
+        row.ariaBusy = String(++open > 0);
+        asked = asked.catch(() => undefined).then(() => toLimit(event.key === "PageUp" ? 1 : -1)).finally(() => { row.ariaBusy = String(--open > 0); });
+      } else return;
       event.preventDefault();
     });
     return row;
