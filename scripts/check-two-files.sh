@@ -12,12 +12,12 @@ strict="$warn -Wpedantic -Wconversion -Wshadow"
 gate="tests/boards/main_host.c tests/boards/small_gate.c"
 
 gcc -std=c11 $strict -O2 -DFICKLEGATE_LANGUAGE -c $out/ficklegate.c -o $out/all.o
-clang -std=c11 $strict -O2 -DFICKLEGATE_LANGUAGE -c $out/ficklegate.c -o $out/all.o
+clang -std=c11 $strict -O1 -DFICKLEGATE_LANGUAGE -c $out/ficklegate.c -o $out/all.o
 gcc -std=c11 $strict -O2 -c $out/ficklegate.c -o $out/c.o
 g++ -x c++ -std=c++17 -Wall -pedantic-errors -Werror -O2 -c $out/ficklegate.c -o $out/cpp.o
 clang++ -x c++ -std=c++17 -Wall -pedantic-errors -Werror -Wno-missing-braces -O2 -c $out/ficklegate.c -o $out/cpp_clang.o
-g++ -x c++ -std=c++17 -Wall -Werror -O2 -DFICKLEGATE_LANGUAGE -c $out/ficklegate.c -o $out/all.o
-clang++ -x c++ -std=c++17 -Wall -Werror -Wno-c99-designator -Wno-missing-braces -O2 -DFICKLEGATE_LANGUAGE -c $out/ficklegate.c -o $out/all.o
+g++ -x c++ -std=c++17 -Wall -Werror -fsyntax-only -DFICKLEGATE_LANGUAGE $out/ficklegate.c
+clang++ -x c++ -std=c++17 -Wall -Werror -Wno-c99-designator -Wno-missing-braces -fsyntax-only -DFICKLEGATE_LANGUAGE $out/ficklegate.c
 for target in "avr-gcc -mmcu=atmega328p" "arm-none-eabi-gcc -mcpu=cortex-m0 -mthumb" "arm-none-eabi-gcc -mcpu=cortex-m3 -mthumb" \
     "arm-none-eabi-gcc -mcpu=cortex-m4 -mthumb" "clang --target=riscv32 -march=rv32imac" "clang --target=wasm32"; do
     $target -std=c11 $warn -pedantic-errors -Os -ffreestanding -c $out/ficklegate.c -o $out/target.o

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 /* The labels by name, and what was read under each: its middle, its spread, how it drifts, and how noisy the readings
  * are. */
+#include "workshop/base/sort.h"
 #include "workshop/tune/tuning.h"
 
 #include <stdlib.h>
@@ -37,16 +38,10 @@ uint16_t fg_tuning_label(fg_tuning *t, fg_text word)
 
 /* ---- readings ---- */
 
-static int by_size(const void *a, const void *b)
-{
-    const fg_value x = *(const fg_value *)a, y = *(const fg_value *)b;
-    return (x > y) - (x < y);
-}
-
 fg_value fg_tuning_median(fg_value *values, size_t count)
 {
     if (!count) return 0;
-    qsort(values, count, sizeof *values, by_size);
+    fg_sort_values(values, count);
     return values[(count - 1) / 2];
 }
 
@@ -73,7 +68,7 @@ static size_t widest_space(const fg_value *values, size_t count, fg_value circle
 static void describe(const fg_tuning *t, fg_value *values, size_t count, fg_tuned_label *out)
 {
     if (!count) return;
-    qsort(values, count, sizeof *values, by_size);
+    fg_sort_values(values, count);
     const size_t begin = t->circle ? widest_space(values, count, t->circle) : 0;
     out->readings = count;
     out->lowest = values[begin];
@@ -132,7 +127,7 @@ bool fg_tuning_describe(fg_tuning *t, const uint64_t *readings)
     }
     out->moves = move_count;
     if (good && move_count) {
-        qsort(moves, move_count, sizeof *moves, by_size);
+        fg_sort_values(moves, move_count);
         out->move = moves[(move_count - 1) * 9 / 10];
     }
     /* Normal noise of deviation s: nine of ten moves are within 1.645 * sqrt 2 * s, and 3 s is 9/7 of that. */

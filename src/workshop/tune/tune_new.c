@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 /* Bands for labels that no rule has yet: which labels there are, in which order, and where to cut at first. Tuning does
  * the rest. */
+#include "workshop/base/sort.h"
 #include "workshop/recordings/recording.h"
 #include "workshop/tune/tuning.h"
 
@@ -112,7 +113,7 @@ static bool find_sensor(gathering *g, const fg_text *columns, size_t count)
     const fg_declared *one = NULL;
     const uint32_t all = sensors_with(g, NULL, 0, &one);
     if (g->sensor) return true;
-    if (all > 1 && sensors_with(g, columns, count, &one) != 1) {
+    if (!one || (all > 1 && sensors_with(g, columns, count, &one) != 1)) {
         char list[256];
         size_t used = 0;
         *list = '\0';
@@ -243,12 +244,6 @@ static fg_status gather(gathering *g, const fg_tuning_source *sources, size_t co
 
 /* ---- order and cuts ---- */
 
-static int by_value(const void *a, const void *b)
-{
-    const fg_value x = *(const fg_value *)a, y = *(const fg_value *)b;
-    return (x > y) - (x < y);
-}
-
 static int by_middle(const void *a, const void *b)
 {
     const label *x = a, *y = b;
@@ -265,7 +260,7 @@ static bool widest_space(const gathering *g, fg_value circle, fg_value *before, 
     if (!all) return false;
     for (size_t i = 0, n = 0; i < g->label_count; n += g->labels[i++].count)
         memcpy(all + n, g->labels[i].values, g->labels[i].count * sizeof *all);
-    qsort(all, count, sizeof *all, by_value);
+    fg_sort_values(all, count);
     for (size_t i = 0; i < count; i++) {
         const int64_t space = i ? (int64_t)all[i] - all[i - 1] : (int64_t)all[0] + circle - all[count - 1];
         if (space > widest) widest = space, at = i;
@@ -295,7 +290,7 @@ static bool put_in_order(gathering *g, fg_value origin, fg_value circle, fg_mist
     for (size_t i = 0; i < g->label_count; i++) {
         label *l = &g->labels[i];
         for (size_t k = 0; circle && k < l->count; k++) l->values[k] = fg_wrap((int64_t)l->values[k] - origin, circle);
-        qsort(l->values, l->count, sizeof *l->values, by_value);
+        fg_sort_values(l->values, l->count);
         l->middle = l->values[(l->count - 1) / 2];
     }
     qsort(g->labels, g->label_count, sizeof *g->labels, by_middle);

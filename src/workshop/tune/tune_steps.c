@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 /* A tuning and its steps: what the sensor of the rule read at each, and how it is labelled. */
+#include "workshop/base/sort.h"
 #include "workshop/tune/tuning.h"
 
 #include <stdlib.h>
@@ -44,20 +45,21 @@ void fg_tuning_add(fg_tuning *t, fg_value value, uint16_t label)
 
 /* ---- sorted ---- */
 
-static int by_value(const void *a, const void *b)
-{
-    const fg_labelled *x = a, *y = b;
-    if (x->value != y->value) return x->value < y->value ? -1 : 1;
-    return (x->label > y->label) - (x->label < y->label);
-}
-
 fg_labelled *fg_tuning_sorted(const fg_labelled *steps, size_t count, size_t *sorted_count)
 {
     fg_labelled *sorted = malloc((count + 1) * sizeof *sorted);
-    *sorted_count = 0;
-    if (!sorted) return NULL;
-    for (size_t i = 0; i < count; i++)
-        if (steps[i].label < FG_LABEL_OTHER) sorted[(*sorted_count)++] = steps[i];
-    qsort(sorted, *sorted_count, sizeof *sorted, by_value);
+    uint64_t *keys = malloc((count + 1) * sizeof *keys); /* by value, then by label */
+    size_t n = 0;
+    for (size_t i = 0; sorted && keys && i < count; i++)
+        if (steps[i].label < FG_LABEL_OTHER) keys[n++] = (uint64_t)fg_key_of(steps[i].value) << 16 | steps[i].label;
+    if (keys) fg_sort_keys(keys, n);
+    for (size_t i = 0; i < n; i++)
+        sorted[i] = (fg_labelled){fg_value_of_key((uint32_t)(keys[i] >> 16)), (uint16_t)keys[i]};
+    if (!keys) {
+        free(sorted);
+        sorted = NULL;
+    }
+    free(keys);
+    *sorted_count = n;
     return sorted;
 }

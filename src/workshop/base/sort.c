@@ -1,0 +1,73 @@
+/* SPDX-License-Identifier: MIT */
+/* Radix sort from the lowest byte up (Knuth, The Art of Computer Programming, volume 3, 5.2.5). Bytes that are the same
+ * in all keys are passed over, so readings of one sensor take two rounds. */
+#include "workshop/base/sort.h"
+
+#include <stdlib.h>
+
+enum { FEW = 48, BYTE = 256 };
+
+static int by_key(const void *a, const void *b)
+{
+    const uint64_t x = *(const uint64_t *)a, y = *(const uint64_t *)b;
+    return (x > y) - (x < y);
+}
+
+static int by_value(const void *a, const void *b)
+{
+    const fg_value x = *(const fg_value *)a, y = *(const fg_value *)b;
+    return (x > y) - (x < y);
+}
+
+/* By one byte of each key; keys with the same byte keep their order. */
+static void take_round(const uint64_t *from, uint64_t *to, size_t count, unsigned shift)
+{
+    size_t places[BYTE] = {0}, next = 0;
+    for (size_t i = 0; i < count; i++) places[from[i] >> shift & 0xff]++;
+    for (size_t i = 0; i < BYTE; i++) {
+        const size_t keys = places[i];
+        places[i] = next;
+        next += keys;
+    }
+    for (size_t i = 0; i < count; i++) to[places[from[i] >> shift & 0xff]++] = from[i];
+}
+
+/* Returns where the sorted keys are: in one of both. */
+static uint64_t *sort(uint64_t *keys, uint64_t *other, size_t count)
+{
+    uint64_t differ = 0;
+    for (size_t i = 1; i < count; i++) differ |= keys[i] ^ keys[0];
+    for (unsigned shift = 0; shift < 64; shift += 8) {
+        if (!(differ >> shift & 0xff)) continue;
+        take_round(keys, other, count, shift);
+        uint64_t *const sorted = other;
+        other = keys;
+        keys = sorted;
+    }
+    return keys;
+}
+
+void fg_sort_keys(uint64_t *keys, size_t count)
+{
+    uint64_t *other = count < FEW ? NULL : malloc(count * sizeof *other);
+    if (!other) {
+        if (count) qsort(keys, count, sizeof *keys, by_key);
+        return;
+    }
+    const uint64_t *sorted = sort(keys, other, count);
+    for (size_t i = 0; sorted == other && i < count; i++) keys[i] = other[i];
+    free(other);
+}
+
+void fg_sort_values(fg_value *values, size_t count)
+{
+    uint64_t *keys = count < FEW ? NULL : malloc(2 * count * sizeof *keys);
+    if (!keys) {
+        if (count) qsort(values, count, sizeof *values, by_value);
+        return;
+    }
+    for (size_t i = 0; i < count; i++) keys[i] = fg_key_of(values[i]);
+    const uint64_t *sorted = sort(keys, keys + count, count);
+    for (size_t i = 0; i < count; i++) values[i] = fg_value_of_key((uint32_t)sorted[i]);
+    free(keys);
+}
