@@ -19,6 +19,11 @@ say() { printf '\n== %s (%d s)\n' "$1" $((SECONDS - started)); }
 say "packages"
 if $all; then scripts/install-packages.sh all; else scripts/install-packages.sh test; fi
 
+# Several builds differ in what they leave out, and not in how a file is compiled: each file is compiled once then.
+if command -v ccache >/dev/null; then
+    export CMAKE_C_COMPILER_LAUNCHER=ccache CCACHE_DIR=$PWD/build/ccache CCACHE_BASEDIR=$PWD CCACHE_NOHASHDIR=1 CCACHE_MAXSIZE=1G
+fi
+
 build() { # preset, then more arguments for cmake
     cmake --preset "$1" "${@:2}" >/dev/null
     cmake --build --preset "$1" | tail -n 1
@@ -121,8 +126,7 @@ if $all; then
     join tools
     scripts/bench-page.sh # by itself, as it is about time
 
-    say "many recordings, many machines"
-    scripts/check-large.sh
+    beside large check-large.sh
 
     say "which limits the trials pin down"
     tests/move_limits.sh
@@ -130,5 +134,8 @@ fi
 
 say "gcc with sanitizers"
 build dev
-if $all; then scripts/check-circles.sh build/dev; fi
+if $all; then
+    join large
+    scripts/check-circles.sh build/dev
+fi
 ctest --preset dev
