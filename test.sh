@@ -112,6 +112,7 @@ if $all; then
     say "what a step costs, and a row"
     scripts/bench-step.sh
     scripts/bench-replay.sh
+    scripts/bench-work.sh
 
     say "a tidied gate means the same"
     scripts/check-tidy.sh

@@ -5,10 +5,10 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 [ -f build/dev/compile_commands.json ] || cmake --preset dev >/dev/null
-files=$(find src examples bench -name '*.c' -not -path 'src/ports/avr/*' -not -path 'src/ports/cortexm/*' -not -path '*/board/*' -not -path 'bench/replay/*' -not -path '*/parts/*') # for other chips, no whole files, or what ours is measured against
+files=$(find src examples bench -name '*.c' -not -path 'src/ports/avr/*' -not -path 'src/ports/cortexm/*' -not -path '*/board/*' -not -path 'bench/replay/*' -not -path 'bench/tune/*' -not -path '*/parts/*') # for other chips, no whole files, or what ours is measured against
 states="--extra-arg=-Xclang --extra-arg=-analyzer-config --extra-arg=-Xclang --extra-arg=max-nodes=${1:-10000}"
 printf '%s\n' $files | xargs -P "$(nproc)" -n 1 clang-tidy -p build/dev --quiet --warnings-as-errors='*' $states 2>/dev/null
-find src examples bench -name '*.c' -not -path '*/bake/parts/*' -not -path 'bench/board/*' -not -path 'bench/replay/*' | xargs -P "$(nproc)" -n 4 \
+find src examples bench -name '*.c' -not -path '*/bake/parts/*' -not -path 'bench/board/*' -not -path 'bench/replay/*' -not -path 'bench/tune/*' | xargs -P "$(nproc)" -n 4 \
     cppcheck --quiet --std=c11 --enable=warning,performance,portability --inline-suppr --error-exitcode=1 -Iinclude -Isrc \
     --suppress=missingIncludeSystem
 

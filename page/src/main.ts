@@ -304,7 +304,7 @@ class Page {
     await this.play(true);
     this.hand.show(about, this.picture.spans());
     if (first) this.why.hint();
-    void this.runTrials();
+    void this.runTrials().then(() => (first ? this.warm() : undefined)).catch((problem: unknown) => this.trouble(problem));
     return true;
   }
 
@@ -394,6 +394,15 @@ class Page {
     this.trials.show(about, tried);
     this.trialsTab.textContent = Trials.summary(tried);
     this.trialsTab.classList.toggle("bad", tried.some((one) => one.mistake || one.results?.some((result) => result.outcome !== "held")));
+  }
+
+  /** The first drag is as fast as those behind it. A long recording would keep the module busy for too long. */
+  private async warm(): Promise<void> {
+    const about = this.about, { path, scene } = this.recording, rounds = 10, most = 4 << 20; // bytes
+    for (let i = 0; i < rounds && path && (scene || this.client.size(path) < most) && this.about === about && !this.draining; i++)
+      await this.client.ask("warm", this.packed.gate, path, scene);
+    await this.client.ask("warmed");
+    performance.mark("warm");
   }
 
   private openTrial(trial: number, line: number): void {

@@ -22,12 +22,15 @@ let over = false;
 for (const recording of recordings) {
   const page = await open([gate, recording]);
   const line = page.locator(".limit", { hasText: handle }).first(), box = await line.boundingBox(), x = box.x + 50, y = box.y + box.height / 2;
+  await page.waitForFunction(() => performance.getEntriesByName("warm").length);
+  await page.evaluate(() => performance.clearMarks());
   await page.mouse.move(x, y);
   await page.mouse.down();
   const times = [];
-  for (let i = 1; i <= 20; i++) {
+  for (let i = 1; i <= 100; i++) {
     await page.mouse.move(x, y + 1 + (i % 12));
-    await page.waitForTimeout(200); // nothing is asked of the page meanwhile
+    await page.waitForFunction(() => performance.getEntriesByName("drawn").length);
+    await page.waitForTimeout(30); // nothing is asked of the page meanwhile
     times.push(await page.evaluate(() => {
       const [moved, drawn] = ["moved", "drawn"].map((name) => performance.getEntriesByName(name).at(-1).startTime);
       performance.clearMarks();

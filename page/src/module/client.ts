@@ -61,6 +61,10 @@ export class Client {
     return data === undefined ? "" : typeof data === "string" ? data : new TextDecoder().decode(data);
   }
 
+  size(path: string): number {
+    return this.files.get(path)?.length ?? 0;
+  }
+
   has(path: string): boolean {
     return this.files.has(path);
   }
