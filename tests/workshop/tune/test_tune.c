@@ -176,12 +176,73 @@ START_TEST(test_no_cuts_are_better)
 }
 END_TEST
 
+/* So many readings of two labels, spread so far around zero: in few places, and in all that there are. */
+static const struct {
+    int count;
+    int64_t spread;
+} spreads[] = {{3, 5}, {47, 300}, {48, 300}, {500, 4}, {500, 300}, {500, 70000}, {500, 2147483646}};
+
+static int by_size(const void *a, const void *b)
+{
+    const long x = *(const long *)a, y = *(const long *)b;
+    return (x > y) - (x < y);
+}
+
+START_TEST(test_readings_lie_in_order)
+{
+    enum { MOST = 500 };
+    const int count = spreads[_i].count;
+    const fg_tuning_source source = {.recording = "a.csv"};
+    long of[2][MOST], all[MOST];
+    int used[2] = {0, 0}, label[MOST];
+    unsigned state = 7;
+    fg_gate_file gate;
+    fg_mistake mistake;
+    fg_replay_report report;
+    fg_tuned tuned;
+    FILE *file = fopen("a.csv", "w");
+    fputs("t_ms,s,true\n", file);
+    for (int i = 0; i < count; i++) {
+        const int64_t by_chance = (int64_t)next(&state) << 30 | (int64_t)next(&state) << 15 | next(&state);
+        all[i] = (long)(by_chance % (2 * spreads[_i].spread + 1) - spreads[_i].spread);
+        label[i] = i < 2 ? i : all[i] > spreads[_i].spread / 3 || next(&state) % 8 == 0;
+        of[label[i]][used[label[i]]++] = all[i];
+        fprintf(file, "%d,%ld,%s\n", i, all[i], flags[label[i]]);
+    }
+    fclose(file);
+    write_text("a.gate", "sensor s\nthreshold r from s { over 0 }\n");
+    ck_assert_int_eq(fg_gate_file_open(&gate, "a.gate", (fg_settings){0}, &mistake), FG_OK);
+    fg_tuning *tuning =
+        fg_tuning_start(&gate.program, fg_program_find(&gate.program, (fg_text){"r", 1}), (fg_text){"true", 4});
+    ck_assert_int_eq(fg_tuning_read(&tuning, 1, &source, &report, &mistake), FG_OK);
+    ck_assert(fg_tuning_work(tuning, &tuned));
+    ck_assert_uint_eq(tuned.label_count, 2);
+    for (int k = 0; k < 2; k++) {
+        qsort(of[k], (size_t)used[k], sizeof *of[k], by_size);
+        ck_assert_uint_eq(tuned.labels[k].readings, (uint64_t)used[k]);
+        ck_assert_int_eq(tuned.labels[k].lowest, of[k][0]);
+        ck_assert_int_eq(tuned.labels[k].median, of[k][(used[k] - 1) / 2]);
+        ck_assert_int_eq(tuned.labels[k].highest, of[k][used[k] - 1]);
+    }
+    uint64_t least = UINT64_MAX;
+    for (int at = -1; at < count; at++) { /* the limit is this reading, or below all of them */
+        uint64_t wrong = 0;
+        for (int i = 0; i < count; i++) wrong += (at < 0 || all[i] > all[at]) != label[i];
+        if (wrong < least) least = wrong;
+    }
+    ck_assert_uint_eq(tuned.wrong_best, least);
+    fg_tuning_end(tuning);
+    fg_gate_file_close(&gate);
+}
+END_TEST
+
 int main(void)
 {
     Suite *suite = suite_create("tune");
     TCase *cases = tcase_create("cuts");
     tcase_add_checked_fixture(cases, enter, leave);
     tcase_add_loop_test(cases, test_no_cuts_are_better, 0, (int)(sizeof shapes / sizeof *shapes));
+    tcase_add_loop_test(cases, test_readings_lie_in_order, 0, (int)(sizeof spreads / sizeof *spreads));
     tcase_set_timeout(cases, 60);
     suite_add_tcase(suite, cases);
     SRunner *runner = srunner_create(suite);
