@@ -1,11 +1,11 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
-# make-editors.sh [FICKLE]: the grammars in editors/ out of the words of the compiler (fickle words), so that no word is written twice.
+# make-editors.sh [FICKLE]: the grammars in editors/ and of the page out of the words of the compiler (fickle words), so that no word is written twice.
 # They are committed; CI makes them again and finds no difference.
 set -euo pipefail
 fickle=$(realpath "${1:-$(dirname "$0")/../build/release/fickle}")
 cd "$(dirname "$0")/../editors"
-words() { "$fickle" words | awk -v kind="$1" '$1 == kind && !seen[$2]++ {print $2}' | sort; }
+words() { "$fickle" words | awk -v kind="$1" '!seen[$2]++ && $1 == kind {print $2}' | sort; } # each of its first kind
 line() { words "$1" | paste -sd "$2"; }
 licence="SPDX-License-Identifier: MIT"
 made="Made by scripts/make-editors.sh."
@@ -68,6 +68,16 @@ cat >emacs/fickle-gate.el <<V
 
 (provide 'fickle-gate)
 ;;; fickle-gate.el ends here
+V
+
+cat >../page/src/gate/words.ts <<V
+// $licence
+// The words of gate files. $made
+const set = (words: string): ReadonlySet<string> => new Set(words.split(" "));
+export const statements = set("$(line statement ' ')");
+export const conditions = set("$(line condition ' ')");
+export const rows = set("$(line row ' ')");
+export const levels = set("$(line level ' ')");
 V
 
 cat >nano/fickle.nanorc <<V

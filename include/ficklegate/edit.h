@@ -29,6 +29,10 @@ FG_MUST_CHECK fg_status fg_edit_hover(const fg_program *program, const fg_declar
 /** What the attribute that stands at byte `at` of a text does, in a line, and where it stands; NULL: there is none. */
 const char *fg_edit_attribute_at(fg_text text, uint32_t at, fg_span *span);
 
+/** Number `i` of the words that begin a row of some statement and are no attribute; NULL behind the last. Some come
+ * twice. */
+const char *fg_edit_row_word(size_t i);
+
 typedef enum fg_choice_sort {
     FG_CHOICE_IS_STATEMENT, /**< begins a statement */
     FG_CHOICE_IS_ROW,       /**< begins a row of a block */

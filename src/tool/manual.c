@@ -129,9 +129,9 @@ int tool_manual(const char *name)
 int tool_words(void)
 {
     static const char *const others[] = {"gate", "every", "include", "trial", "promise", "scene"};
-    static const char *const rows[] = {"readings", "expect", "set",   "assume",  "always",  "never", "while", "lasts",
-                                       "seed",     "stays",  "ramps", "jumps",   "swings",  "noise", "drops", "reads",
-                                       "presses",  "goes",   "plays", "matches", "changes", "begins"};
+    static const char *const within[] = {"always",  "never", "while",  "can",     "between", "stays",
+                                         "ramps",   "jumps", "swings", "noise",   "drops",   "reads",
+                                         "presses", "goes",  "plays",  "matches", "changes", "begins"};
     static const char *const colours[] = {
 #define MANUAL_COLOUR(rgb, name) name,
         FG_COLOURS(MANUAL_COLOUR)
@@ -143,8 +143,9 @@ int tool_words(void)
     for (size_t i = 0; i < sizeof others / sizeof *others; i++) printf("statement %s\n", others[i]);
     for (size_t i = 0; (word = fg_condition_word(i)); i++) printf("condition %s\n", word);
     for (size_t i = 0; (word = fg_attribute_word(i, &kinds)); i++) printf("row %s\n", word);
-    for (size_t i = 0; i < sizeof rows / sizeof *rows; i++) printf("row %s\n", rows[i]);
+    for (size_t i = 0; i < sizeof within / sizeof *within; i++) printf("row %s\n", within[i]);
     for (int form = 0; form < FG_FORMS_IN_ALL; form++) printf("level %s\n", fg_form_word((fg_form)form));
     for (size_t i = 0; i < sizeof colours / sizeof *colours; i++) printf("level %s\n", colours[i]);
+    for (size_t i = 0; (word = fg_edit_row_word(i)); i++) printf("row %s\n", word);
     return EXIT_WELL;
 }

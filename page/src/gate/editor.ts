@@ -12,9 +12,9 @@ import { inText } from "./places";
 
 const paint = HighlightStyle.define([
   { tag: tags.keyword, color: "var(--word)", fontWeight: "600" },
-  { tag: tags.operatorKeyword, color: "var(--join)" },
+  { tag: [tags.operatorKeyword, tags.propertyName], color: "var(--join)" },
   { tag: tags.string, color: "var(--string)" },
-  { tag: tags.number, color: "var(--number)" },
+  { tag: [tags.number, tags.atom], color: "var(--number)" },
   { tag: tags.comment, color: "var(--quiet)", fontStyle: "italic" },
 ]);
 

@@ -1,11 +1,7 @@
 // SPDX-License-Identifier: MIT
 // How a gate is painted: a few classes of words. What it means is the module's concern.
 import { StreamLanguage, type StreamParser } from "@codemirror/language";
-
-const declares = new Set(("gate every include number sensor flag threshold hysteresis bands condition latch count pulse sequence " +
-  "lamp relay buzzer motor servo bar display trial scene promise").split(" "));
-const joins = new Set(("and or not is in for starts ends previously faulty unsure over under at least most within outside near when if " +
-  "otherwise none yes no while never always begins between goes expect assume can").split(" "));
+import { conditions, levels, rows, statements } from "./words";
 
 interface State {
   rowBegins: boolean;
@@ -26,8 +22,10 @@ const parser: StreamParser<State> = {
     if (stream.match(/^\d+(?:\.\d+)?(?:[A-Za-z%°/]+)?/)) return "number";
     const word = stream.match(/^[A-Za-z_][A-Za-z_0-9]*/) as RegExpMatchArray | null;
     if (word) {
-      if (begins && declares.has(word[0])) return "keyword";
-      return joins.has(word[0]) ? "operatorKeyword" : "variableName";
+      if (begins && statements.has(word[0])) return "keyword";
+      if (conditions.has(word[0])) return "operatorKeyword";
+      if (rows.has(word[0])) return "propertyName";
+      return levels.has(word[0]) ? "atom" : "variableName";
     }
     if (/[{};]/.test(stream.next() ?? "")) {
       state.rowBegins = true;

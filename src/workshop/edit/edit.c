@@ -222,6 +222,16 @@ static const struct {
                   {"display", {"size"}},
                   {"servo", {"range", "rest"}}};
 
+const char *fg_edit_row_word(size_t i)
+{
+    enum { EACH = sizeof other_rows->rows / sizeof *other_rows->rows };
+    for (size_t k = 0; k < sizeof other_rows / sizeof *other_rows * EACH; k++) {
+        const char *word = other_rows[k / EACH].rows[k % EACH];
+        if (word && !i--) return word;
+    }
+    return NULL;
+}
+
 static void tell_rows(const asking *a, fg_text statement)
 {
     const int number = kind_of(statement);
