@@ -176,7 +176,7 @@ export class Hand {
       range.setAttribute("aria-valuetext", value.textContent);
       void this.set(row, i, range.value);
     };
-    // Where the next limit is is asked from where the slider then stands, so that no press is lost.
+    // The next limit is looked for from where the slider stands by then, so that no press is lost.
     let asked = Promise.resolve(), open = 0;
     const toLimit = async (way: number): Promise<void> => {
       const next = await this.client.ask("next", i, Number(range.value), way);
