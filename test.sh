@@ -19,11 +19,6 @@ say() { printf '\n== %s (%d s)\n' "$1" $((SECONDS - started)); }
 say "packages"
 if $all; then scripts/install-packages.sh all; else scripts/install-packages.sh test; fi
 
-# Several builds differ in what they leave out, and not in how a file is compiled: each file is compiled once then.
-if command -v ccache >/dev/null; then
-    export CMAKE_C_COMPILER_LAUNCHER=ccache CCACHE_DIR=$PWD/build/ccache CCACHE_BASEDIR=$PWD CCACHE_NOHASHDIR=1 CCACHE_MAXSIZE=1G
-fi
-
 build() { # preset, then more arguments for cmake
     cmake --preset "$1" "${@:2}" >/dev/null
     cmake --build --preset "$1" | tail -n 1

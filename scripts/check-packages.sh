@@ -5,7 +5,6 @@
 # trace.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-unset CMAKE_C_COMPILER_LAUNCHER # both are compiled
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 mkdir -p "$work/a" "$work/b" "$work/copy"

@@ -15,7 +15,7 @@ page) packages+=" $page" ;;
 test) packages+=" check libexpat1-dev mosquitto openssl tmux" ;;
 all)
     packages+=" check libexpat1-dev mosquitto openssl tmux clang libclang-rt-14-dev clang-tidy clang-format cppcheck gcc-avr avr-libc simavr libsimavr-dev libelf-dev"
-    packages+=" gcc-arm-none-eabi qemu-system-arm gcovr tcc ccache valgrind doxygen slurm-wlm munge parallel"
+    packages+=" gcc-arm-none-eabi qemu-system-arm gcovr tcc valgrind doxygen slurm-wlm munge parallel"
     packages+=" $page chromium lintian debootstrap zsh fish man-db neovim emacs-nox elpa-eglot python3-cffi python3-pytest python3-setuptools python3-wheel unzip"
     ;;
 *)

@@ -11,7 +11,6 @@ git ls-files -z --cached --others --exclude-standard | tar --null -T - -cf - | t
 first=${1:-1} last=${2:-40}
 export FIRST=1 # a fast compiler, and no gate more behind the first that differs
 cd "$copy"
-export CCACHE_BASEDIR=$copy
 { cmake --preset release -DCMAKE_BUILD_TYPE=Debug && cmake --build --preset release --target fickle; } >/dev/null 2>&1
 scripts/check-code.sh "$first" "$last" >/dev/null 2>&1 || { echo "it differs without any mistake" >&2; exit 1; }
 
