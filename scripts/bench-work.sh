@@ -10,7 +10,7 @@ cmake --build --preset release -- --quiet
 out=build/bench/tune kept=bench/tune/figures
 mkdir -p $out
 cc -O2 -std=gnu11 -Wall -Wextra -o $out/radix bench/tune/radix.c
-count() { # options of callgrind, `--`, a command: its instructions
+count() { # options of callgrind, then a command: its instructions
     valgrind --tool=callgrind --callgrind-out-file=/dev/null "$@" 2>&1 >/dev/null | awk '/Collected/ {print $4}'
 }
 declared() { # how many declarations: instructions, starting included
@@ -48,6 +48,7 @@ awk 'NR == FNR {kept[$1] = $2; next}
         printf "tune: %d instructions a labelled reading once it is read, %.0f times one radix sort (%d); %d of them try nine smoothings\n",
             now["tune"] / 20000, now["tune"] / now["radix"], now["radix"] / 20000, now["smoothings"] / 20000
         if (times >= 110) {print "bench: it grows faster than the gate" > "/dev/stderr"; failed = 1}
+        for (i in now) if (!now[i]) {print "bench: nothing was counted for " i > "/dev/stderr"; failed = 1}
         for (i in now) if (now[i] > kept[i] * 1.03) {print "bench: " i " rose from " kept[i] " to " now[i] > "/dev/stderr"; failed = 1}
         exit failed
     }' $kept $out/now

@@ -7,6 +7,7 @@ cd "$(dirname "$0")/.."
 source tests/boards/hosted.sh
 export PATH=$release:$PATH
 root=$PWD
+rm -rf build/editors-before
 cp -r editors build/editors-before && cp page/src/gate/words.ts build/editors-before
 scripts/make-editors.sh
 diff build/editors-before/words.ts page/src/gate/words.ts && rm build/editors-before/words.ts

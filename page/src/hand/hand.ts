@@ -177,19 +177,23 @@ export class Hand {
       void this.set(row, i, range.value);
     };
     // The next limit is looked for from where the slider stands by then, so that no press is lost.
-    let asked = Promise.resolve(), open = 0;
-    const toLimit = async (way: number): Promise<void> => {
-      const next = await this.client.ask("next", i, Number(range.value), way);
-      if (next.value !== null) to(next.value);
+    let asked = Promise.resolve(), waiting = 0;
+    const toLimit = (way: number): void => {
+      waiting++;
+      row.ariaBusy = "true";
+      asked = asked.catch(() => undefined).then(async () => {
+        const next = await this.client.ask("next", i, Number(range.value), way);
+        if (next.value !== null) to(next.value);
+      }).finally(() => {
+        row.ariaBusy = String(--waiting > 0);
+      });
     };
     range.addEventListener("input", () => to(Number(range.value)));
     range.addEventListener("keydown", (event) => {
       const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
       if (way !== undefined && event.shiftKey) to(Number(range.value) + way * 10 * step);
-      else if (event.key === "PageUp" || event.key === "PageDown") {
-        row.ariaBusy = String(++open > 0);
-        asked = asked.catch(() => undefined).then(() => toLimit(event.key === "PageUp" ? 1 : -1)).finally(() => { row.ariaBusy = String(--open > 0); });
-      } else return;
+      else if (event.key === "PageUp" || event.key === "PageDown") toLimit(event.key === "PageUp" ? 1 : -1);
+      else return;
       event.preventDefault();
     });
     return row;

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 /* Where the limits of rules stand, as they were written. */
 #include "workshop/base/limits.h"
+#include "workshop/base/sort.h"
 
 #include <stdlib.h>
 #include <string.h>
@@ -43,12 +44,6 @@ size_t fg_limits_of(const fg_program *program, uint16_t slot, fg_value *limits)
     return count;
 }
 
-static int by_value(const void *a, const void *b)
-{
-    const fg_value x = *(const fg_value *)a, y = *(const fg_value *)b;
-    return (x > y) - (x < y);
-}
-
 bool fg_limits_of_sensor(const fg_program *program, uint16_t sensor, fg_value **limits, size_t *count)
 {
     const fg_gate *gate = &program->gate;
@@ -62,7 +57,7 @@ bool fg_limits_of_sensor(const fg_program *program, uint16_t sensor, fg_value **
         memcpy(more + *count, of_rule, found * sizeof *more);
         *count += found;
     }
-    if (*count) qsort(*limits, *count, sizeof **limits, by_value);
+    fg_sort_values(*limits, *count);
     return true;
 }
 

@@ -32,42 +32,34 @@ static void take_round(const uint64_t *from, uint64_t *to, size_t count, unsigne
     for (size_t i = 0; i < count; i++) to[places[from[i] >> shift & 0xff]++] = from[i];
 }
 
-/* Returns where the sorted keys are: in one of both. */
-static uint64_t *sort(uint64_t *keys, uint64_t *other, size_t count)
-{
-    uint64_t differ = 0;
-    for (size_t i = 1; i < count; i++) differ |= keys[i] ^ keys[0];
-    for (unsigned shift = 0; shift < 64; shift += 8) {
-        if (!(differ >> shift & 0xff)) continue;
-        take_round(keys, other, count, shift);
-        uint64_t *const sorted = other;
-        other = keys;
-        keys = sorted;
-    }
-    return keys;
-}
-
 void fg_sort_keys(uint64_t *keys, size_t count)
 {
-    uint64_t *other = count < FEW ? NULL : malloc(count * sizeof *other);
-    if (!other) {
+    uint64_t *room = count < FEW ? NULL : malloc(count * sizeof *room), *from = keys, *to = room, differ = 0;
+    if (!room) {
         if (count) qsort(keys, count, sizeof *keys, by_key);
         return;
     }
-    const uint64_t *sorted = sort(keys, other, count);
-    for (size_t i = 0; sorted == other && i < count; i++) keys[i] = other[i];
-    free(other);
+    for (size_t i = 1; i < count; i++) differ |= keys[i] ^ keys[0];
+    for (unsigned shift = 0; shift < 64; shift += 8) {
+        if (!(differ >> shift & 0xff)) continue;
+        take_round(from, to, count, shift);
+        uint64_t *const sorted = to;
+        to = from;
+        from = sorted;
+    }
+    for (size_t i = 0; from == room && i < count; i++) keys[i] = room[i];
+    free(room);
 }
 
 void fg_sort_values(fg_value *values, size_t count)
 {
-    uint64_t *keys = count < FEW ? NULL : malloc(2 * count * sizeof *keys);
+    uint64_t *keys = count < FEW ? NULL : malloc(count * sizeof *keys);
     if (!keys) {
         if (count) qsort(values, count, sizeof *values, by_value);
         return;
     }
     for (size_t i = 0; i < count; i++) keys[i] = fg_key_of(values[i]);
-    const uint64_t *sorted = sort(keys, keys + count, count);
-    for (size_t i = 0; i < count; i++) values[i] = fg_value_of_key((uint32_t)sorted[i]);
+    fg_sort_keys(keys, count);
+    for (size_t i = 0; i < count; i++) values[i] = fg_value_of_key((uint32_t)keys[i]);
     free(keys);
 }

@@ -8,7 +8,7 @@
 #include <stddef.h>
 #include <stdint.h>
 
-/* The smallest first. */
+/* The smallest first; without memory for it more slowly. */
 void fg_sort_values(fg_value *values, size_t count);
 void fg_sort_keys(uint64_t *keys, size_t count);
 

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 /* Figures of sensors that somebody looks at. */
 #include "workshop/base/limits.h"
+#include "workshop/base/sort.h"
 
 #include <ficklegate/watch.h>
 
@@ -38,12 +39,6 @@ struct fg_watch {
 };
 
 /* ---- the beginning ---- */
-
-static int by_value(const void *a, const void *b)
-{
-    const fg_value x = *(const fg_value *)a, y = *(const fg_value *)b;
-    return (x > y) - (x < y);
-}
 
 static bool gather_limits(const fg_watch *w, watched *s)
 {
@@ -181,7 +176,7 @@ static fg_value noise_of(const fg_watch *w, const watched *s, const readings *r,
         w->sorted[count++] = (fg_value)(apart > INT32_MAX ? INT32_MAX : apart);
     }
     if (!count) return 0;
-    qsort(w->sorted, count, sizeof *w->sorted, by_value);
+    fg_sort_values(w->sorted, count);
     return w->sorted[count / 2];
 }
 
@@ -204,7 +199,7 @@ void fg_watch_figures(const fg_watch *w, const fg_declared *sensor, int label, f
     *figures = (fg_figures){.count = r->count, .faults = r->faults, .lowest = r->lowest, .highest = r->highest};
     if (!r->count) return;
     memcpy(w->sorted, r->newest, (size_t)kept * sizeof *w->sorted);
-    qsort(w->sorted, (size_t)kept, sizeof *w->sorted, by_value);
+    fg_sort_values(w->sorted, (size_t)kept);
     figures->median = w->sorted[kept / 2];
     figures->noise = noise_of(w, s, r, kept);
     figures->still = lies_still(r);

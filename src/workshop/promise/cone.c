@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT */
 /* What a promise hangs on, and which readings its rules can tell apart. */
+#include "workshop/base/sort.h"
 #include "workshop/promise/ask.h"
 
 #include <stdlib.h>
@@ -145,12 +146,6 @@ static void mark_all(fg_ask *a, uint32_t slots)
 
 /* ---- what may come ---- */
 
-static int by_value(const void *a, const void *b)
-{
-    const fg_value x = *(const fg_value *)a, y = *(const fg_value *)b;
-    return (x > y) - (x < y);
-}
-
 typedef struct corners {
     fg_value *at; /* the first reading of each stretch but the lowest */
     size_t count, room;
@@ -273,7 +268,7 @@ static bool sensor_choices(const fg_ask *a, fg_asked_input *input)
     }
     const bool part = is_part(a, input->declared->index);
     if (part) add_spread(s, &c);
-    if (!c.full && c.count) qsort(c.at, c.count, sizeof *c.at, by_value);
+    if (!c.full) fg_sort_values(c.at, c.count);
     int64_t from = low;
     bool good = !c.full;
     for (size_t i = 0; i <= c.count && good; i++) {

@@ -113,7 +113,7 @@ static bool find_sensor(gathering *g, const fg_text *columns, size_t count)
     const fg_declared *one = NULL;
     const uint32_t all = sensors_with(g, NULL, 0, &one);
     if (g->sensor) return true;
-    if (!one || (all > 1 && sensors_with(g, columns, count, &one) != 1)) {
+    if (all != 1 && sensors_with(g, columns, count, &one) != 1) {
         char list[256];
         size_t used = 0;
         *list = '\0';

@@ -50,15 +50,17 @@ fg_labelled *fg_tuning_sorted(const fg_labelled *steps, size_t count, size_t *so
     fg_labelled *sorted = malloc((count + 1) * sizeof *sorted);
     uint64_t *keys = malloc((count + 1) * sizeof *keys); /* by value, then by label */
     size_t n = 0;
-    for (size_t i = 0; sorted && keys && i < count; i++)
+    *sorted_count = 0;
+    if (!sorted || !keys) {
+        free(sorted);
+        free(keys);
+        return NULL;
+    }
+    for (size_t i = 0; i < count; i++)
         if (steps[i].label < FG_LABEL_OTHER) keys[n++] = (uint64_t)fg_key_of(steps[i].value) << 16 | steps[i].label;
-    if (keys) fg_sort_keys(keys, n);
+    fg_sort_keys(keys, n);
     for (size_t i = 0; i < n; i++)
         sorted[i] = (fg_labelled){fg_value_of_key((uint32_t)(keys[i] >> 16)), (uint16_t)keys[i]};
-    if (!keys) {
-        free(sorted);
-        sorted = NULL;
-    }
     free(keys);
     *sorted_count = n;
     return sorted;

@@ -114,24 +114,32 @@ static void make_samples(const kind *shape, unsigned seed, sample *samples)
     }
 }
 
-static uint64_t tuned_wrong(const kind *shape, const sample *samples, fg_tuned *tuned, uint64_t *after)
+/* Opens the gate and tunes it by the recording. Both are to be given back. */
+static fg_tuning *tune(fg_gate_file *gate, fg_tuned *tuned)
 {
-    fg_gate_file gate;
     fg_mistake mistake;
     fg_replay_report report;
     const fg_tuning_source source = {.recording = "a.csv"};
+    const fg_status status = fg_gate_file_open(gate, "a.gate", (fg_settings){0}, &mistake);
+    ck_assert_msg(status == FG_OK, "no gate:\n%s", gate->program.sources ? gate->program.sources[0].text.at : "");
+    fg_tuning *tuning =
+        fg_tuning_start(&gate->program, fg_program_find(&gate->program, (fg_text){"r", 1}), (fg_text){"true", 4});
+    ck_assert_ptr_nonnull(tuning);
+    ck_assert_int_eq(fg_tuning_read(&tuning, 1, &source, &report, &mistake), FG_OK);
+    ck_assert(fg_tuning_work(tuning, tuned));
+    return tuning;
+}
+
+static uint64_t tuned_wrong(const kind *shape, const sample *samples, fg_tuned *tuned, uint64_t *after)
+{
+    fg_gate_file gate;
     FILE *file = fopen("a.csv", "w");
     fputs("t_ms,s,true\n", file);
     for (int i = 0; i < READINGS; i++)
         fprintf(file, "%d,%d,%s\n", i, samples[i].value, shape->labels[samples[i].label]);
     fclose(file);
     write_text("a.gate", shape->gate);
-    ck_assert_int_eq(fg_gate_file_open(&gate, "a.gate", (fg_settings){0}, &mistake), FG_OK);
-    fg_tuning *tuning =
-        fg_tuning_start(&gate.program, fg_program_find(&gate.program, (fg_text){"r", 1}), (fg_text){"true", 4});
-    ck_assert_ptr_nonnull(tuning);
-    ck_assert_int_eq(fg_tuning_read(&tuning, 1, &source, &report, &mistake), FG_OK);
-    ck_assert(fg_tuning_work(tuning, tuned));
+    fg_tuning *tuning = tune(&gate, tuned);
     const uint64_t wrong = tuned->wrong_best;
 
     /* The numbers, written back, give no more wrong than that; only those of `near` may lose a step. */
@@ -144,12 +152,8 @@ static uint64_t tuned_wrong(const kind *shape, const sample *samples, fg_tuned *
     fg_tuning_end(tuning);
     fg_gate_file_close(&gate);
     write_text("a.gate", changed);
-    ck_assert_msg(fg_gate_file_open(&gate, "a.gate", (fg_settings){0}, &mistake) == FG_OK, "no gate any more:\n%s",
-                  changed);
-    tuning = fg_tuning_start(&gate.program, fg_program_find(&gate.program, (fg_text){"r", 1}), (fg_text){"true", 4});
-    ck_assert_int_eq(fg_tuning_read(&tuning, 1, &source, &report, &mistake), FG_OK);
     fg_tuned again;
-    ck_assert(fg_tuning_work(tuning, &again));
+    tuning = tune(&gate, &again);
     *after = again.wrong_now;
     fg_tuning_end(tuning);
     fg_gate_file_close(&gate);
@@ -176,11 +180,13 @@ START_TEST(test_no_cuts_are_better)
 }
 END_TEST
 
-/* So many readings of two labels, spread so far around zero: in few places, and in all that there are. */
+/* So many readings of two labels, spread so far around zero, so far apart: in few places, and in all that there are. */
 static const struct {
     int count;
     int64_t spread;
-} spreads[] = {{3, 5}, {47, 300}, {48, 300}, {500, 4}, {500, 300}, {500, 70000}, {500, 2147483646}};
+    long apart;
+} spreads[] = {{3, 5, 1},     {47, 300, 1},    {48, 300, 1},         {500, 4, 1},
+               {500, 300, 1}, {500, 70000, 1}, {500, 2147483646, 1}, {500, 7, 16}};
 
 static int by_size(const void *a, const void *b)
 {
@@ -192,30 +198,24 @@ START_TEST(test_readings_lie_in_order)
 {
     enum { MOST = 500 };
     const int count = spreads[_i].count;
-    const fg_tuning_source source = {.recording = "a.csv"};
     long of[2][MOST], all[MOST];
     int used[2] = {0, 0}, label[MOST];
     unsigned state = 7;
     fg_gate_file gate;
-    fg_mistake mistake;
-    fg_replay_report report;
     fg_tuned tuned;
     FILE *file = fopen("a.csv", "w");
     fputs("t_ms,s,true\n", file);
     for (int i = 0; i < count; i++) {
         const int64_t by_chance = (int64_t)next(&state) << 30 | (int64_t)next(&state) << 15 | next(&state);
-        all[i] = (long)(by_chance % (2 * spreads[_i].spread + 1) - spreads[_i].spread);
-        label[i] = i < 2 ? i : all[i] > spreads[_i].spread / 3 || next(&state) % 8 == 0;
+        const long place = (long)(by_chance % (2 * spreads[_i].spread + 1) - spreads[_i].spread);
+        all[i] = place * spreads[_i].apart;
+        label[i] = i < 2 ? i : place > spreads[_i].spread / 3 || next(&state) % 8 == 0;
         of[label[i]][used[label[i]]++] = all[i];
         fprintf(file, "%d,%ld,%s\n", i, all[i], flags[label[i]]);
     }
     fclose(file);
     write_text("a.gate", "sensor s\nthreshold r from s { over 0 }\n");
-    ck_assert_int_eq(fg_gate_file_open(&gate, "a.gate", (fg_settings){0}, &mistake), FG_OK);
-    fg_tuning *tuning =
-        fg_tuning_start(&gate.program, fg_program_find(&gate.program, (fg_text){"r", 1}), (fg_text){"true", 4});
-    ck_assert_int_eq(fg_tuning_read(&tuning, 1, &source, &report, &mistake), FG_OK);
-    ck_assert(fg_tuning_work(tuning, &tuned));
+    fg_tuning *tuning = tune(&gate, &tuned);
     ck_assert_uint_eq(tuned.label_count, 2);
     for (int k = 0; k < 2; k++) {
         qsort(of[k], (size_t)used[k], sizeof *of[k], by_size);
