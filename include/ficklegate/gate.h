@@ -415,6 +415,9 @@ void fg_step(fg_run *run, fg_time now);
  * and leaves steps out. What a sensor remembers is as behind a step once as many of these were made as its windows hold
  * values; how long one has been stuck is not. */
 void fg_step_inputs(fg_run *run, fg_time now);
+/** The same for sensor number `sensor` alone (below size.sensors; others are ignored). Of one whose values nothing
+ * remembers, the last of these steps is enough. */
+void fg_step_sensor(fg_run *run, uint16_t sensor, fg_time now);
 
 /** The time of the last step, by a clock that began as the first step's and never goes back; 0 before it. */
 fg_time fg_run_now(const fg_run *run);

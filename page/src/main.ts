@@ -9,7 +9,7 @@ import { download, el, shown } from "./dom";
 import { Editor } from "./gate/editor";
 import { Hand } from "./hand/hand";
 import { Client, Trap } from "./module/client";
-import type { About, Broken, Limit, Played, Reached, Refused, Tried, Untried } from "./module/types";
+import type { About, Broken, Limit, Moved, Played, Reached, Refused, Tried, Untried } from "./module/types";
 import { isDark, readTheme } from "./picture/colours";
 import { Picture } from "./picture/picture";
 
@@ -308,7 +308,7 @@ class Page {
     return true;
   }
 
-  private tellFindings(about: About | Refused): void {
+  private tellFindings(about: Moved | Refused): void {
     const findings = about.findings ?? [];
     const bad = findings.filter((finding) => finding.severity === "error").length;
     this.editor.mark(findings);
@@ -396,10 +396,12 @@ class Page {
     this.trialsTab.classList.toggle("bad", tried.some((one) => one.mistake || one.results?.some((result) => result.outcome !== "held")));
   }
 
-  /** The first drag is as fast as those behind it. A long recording would keep the module busy for too long. */
+  /** The first drag is as fast as those behind it: a browser compiles in full what ran often. A long recording would keep
+   * the module busy for too long. */
   private async warm(): Promise<void> {
-    const about = this.about, { path, scene } = this.recording, rounds = 10, most = 4 << 20; // bytes
-    for (let i = 0; i < rounds && path && (scene || this.client.size(path) < most) && this.about === about && !this.draining; i++)
+    const about = this.about, { path, scene } = this.recording, end = performance.now() + 1500, most = 4 << 20; // ms, bytes
+    const idle = (): boolean => this.about === about && !this.draining && performance.now() < end;
+    for (let i = 0; i < 150 && path && (scene || this.client.size(path) < most) && idle(); i++)
       await this.client.ask("warm", this.packed.gate, path, scene);
     await this.client.ask("warmed");
     performance.mark("warm");
@@ -440,9 +442,9 @@ class Page {
   }
 
   private async moveTo(limit: Limit, value: number, done: boolean): Promise<void> {
-    const { edits, about, played } = await this.client.ask("drag", this.packed.gate, limit.written, value, this.recording.path, this.recording.scene);
-    if (!done && about.good) {
-      this.about = about;
+    const { edits, moved, played } = await this.client.ask("drag", this.packed.gate, limit.written, value, this.recording.path, this.recording.scene);
+    if (!done && moved.good && this.about) {
+      const about = this.about = { ...this.about, ...moved };
       if (played && !("mistake" in played && played.mistake)) this.showPlayed(about, played as Played, false);
       else this.picture.setAbout(about);
     }
@@ -451,7 +453,7 @@ class Page {
       this.editor.drag(edit, done);
     }
     if (done) await this.openGate(true);
-    else if (!about.good) this.tellFindings(about);
+    else if (!moved.good) this.tellFindings(moved);
   }
 
   private async ask(name: number, t: number): Promise<void> {

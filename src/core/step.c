@@ -311,3 +311,9 @@ void fg_step_inputs(fg_run *run, fg_time now)
         if (op->kind == FG_OP_FLAG && !run->flags[op->rule].steady) (void)flag_step(run, op->rule);
     }
 }
+
+void fg_step_sensor(fg_run *run, uint16_t sensor, fg_time now)
+{
+    move_clock(run, now);
+    if (sensor < run->gate->size.sensors) (void)sensor_step(run, sensor);
+}

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 // The module's calls with texts and arrays instead of addresses. Nothing is worked out here.
-import type { About, Dragged, Edit, HandNow, Labelled, Mistake, Played, Reached, Reason, Refused, Tried } from "./types";
+import type { About, Dragged, Edit, HandNow, Labelled, Mistake, Moved, Played, Reached, Reason, Refused, Tried } from "./types";
 import { Folder } from "./wasi";
 
 type Calls = Record<string, (...given: (number | bigint)[]) => number> & { memory: WebAssembly.Memory };
@@ -12,8 +12,6 @@ export class Module {
   private calls!: Calls;
   private page = 0;
   private spare = 0;
-  private names = 0;
-  private sensors = 0;
 
   static async start(bytes: ArrayBuffer): Promise<Module> {
     const module = new Module();
@@ -55,19 +53,14 @@ export class Module {
   }
 
   open(path: string): About | Refused {
-    const about = this.ask<About | Refused>("fg_page_open", path);
-    if (about.good) {
-      this.names = about.names.length;
-      this.sensors = about.names.filter((name) => name.kind === "sensor").length;
-    }
-    return about;
+    return this.ask("fg_page_open", path);
   }
 
   /** Changes name by name, so that each strip is drawn from its own. */
   private strips(): Played["strips"] {
     const count = this.calls["fg_page_change_count"]!(this.page), at = this.calls["fg_page_changes"]!(this.page);
     const view = new DataView(this.calls.memory.buffer);
-    const counts = new Uint32Array(this.names);
+    const counts = new Uint32Array(this.calls["fg_page_name_count"]!(this.page));
     for (let i = 0; i < count; i++) counts[view.getUint32(at + i * CHANGE_SIZE + 8, true)]!++;
     const strips = Array.from(counts, (n) => ({ times: new Float64Array(n), texts: new Uint32Array(n) }));
     counts.fill(0);
@@ -88,7 +81,7 @@ export class Module {
     if (values) {
       const buffer = this.calls.memory.buffer, steps = this.calls["fg_page_step_count"]!(this.page);
       played.times = new Float64Array(buffer, this.calls["fg_page_times"]!(this.page), steps).slice();
-      played.values = Array.from({ length: this.sensors }, (_, i) =>
+      played.values = Array.from({ length: this.calls["fg_page_sensor_count"]!(this.page) }, (_, i) =>
         new Float32Array(buffer, this.calls["fg_page_values"]!(this.page, i), steps).slice());
     }
     return played;
@@ -148,8 +141,8 @@ export class Module {
   drag(gate: string, limit: number, value: number, recording: string, scene: boolean): Dragged {
     const { edits } = this.move(limit, value);
     for (const edit of edits) this.write(edit.file, edited(this.folder.read(edit.file), edit));
-    const about = this.open(gate);
-    return { edits, about, played: about.good ? this.play(recording, scene, false) : null };
+    const moved = this.ask<Moved | Refused>("fg_page_open_moved", gate);
+    return { edits, moved, played: moved.good ? this.play(recording, scene, false) : null };
   }
 
   /** One round of what a drag asks for, on a page that nobody sees: a browser compiles what runs often. */
@@ -159,7 +152,7 @@ export class Module {
     if (!this.spare) return;
     this.page = this.spare;
     try {
-      if (this.open(gate).good) this.play(recording, scene, false);
+      if (this.ask<Moved | Refused>("fg_page_open_moved", gate).good) this.play(recording, scene, false);
     } finally {
       this.page = page;
     }

@@ -35,9 +35,6 @@ export interface Name {
   output: boolean;
   answers: boolean;
   index: number;
-  file: string;
-  from: number;
-  to: number;
   low: number | null;
   high: number | null;
   circle: boolean;
@@ -86,6 +83,9 @@ export interface About {
   promises: number;
   colours: Record<string, string>;
 }
+
+/** What another place of a limit changes in it. */
+export type Moved = Pick<About, "good" | "findings" | "limits" | "ranges">;
 
 export interface Refused extends Mistake {
   good?: false;
@@ -172,7 +172,7 @@ export interface HandNow extends Mistake {
 
 export interface Dragged {
   edits: Edit[];
-  about: About | Refused;
+  moved: Moved | Refused;
   played: Played | Mistake | null;
 }
 

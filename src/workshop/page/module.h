@@ -38,12 +38,17 @@ void fg_page_written(fg_page *page, const char *path);
  * "kind", "file", "line", "column", "from", "to", "what", "instead", "fix": {"from", "to", "text"}}], "names",
  * "limits", "ranges", "trials", "scenes", "promises", "colours": {name: "#rrggbb"}}. A gate with mistakes has findings
  * alone, and the one that was open before stays open. names: {"name", "kind", "unit", "decimals", "labels", "read",
- * "output", "answers", "file", "from", "to", "low", "high"}; the last two: the scale of a sensor. "read": it comes from
+ * "output", "answers", "index", "low", "high", "circle"}; "low", "high": the scale of a sensor. "read": it comes from
  * outside; "answers": it has an answer limits: {"written": what fg_page_move calls it, "name": the rule's number,
  * "sensor", "value", "step", "file", "from", "to", "number": the named number it is, or null, "moves": it can be
  * written anew, "distance": it is a margin or a distance, and no place} ranges: {"name", "sensor", "answer", "low",
  * "high"}: who owns which readings; null where it has no end */
 const char *fg_page_open(fg_page *page, const char *path);
+/* The same where nothing but a limit is another than in what fg_page_open told: {"good", "findings", "limits",
+ * "ranges"}, or what it says of a gate with mistakes. */
+const char *fg_page_open_moved(fg_page *page, const char *path);
+/* How many "names" there are; 0: no gate is open. */
+uint32_t fg_page_name_count(const fg_page *page);
 
 /* Moves a limit: {"edits": [{"file", "from", "to", "text"}]}. `limit`: its place in "limits"; `value`: in the sensor's
  * unit, rounded to its step. */
@@ -74,6 +79,7 @@ size_t fg_page_change_count(const fg_page *page);
 const fg_page_change *fg_page_changes(const fg_page *page); /* in the order of time */
 size_t fg_page_step_count(const fg_page *page);             /* with FG_PAGE_VALUES */
 const double *fg_page_times(const fg_page *page);           /* of the steps, in ms */
+size_t fg_page_sensor_count(const fg_page *page);           /* 0 without FG_PAGE_VALUES */
 /* Of sensor number `sensor` among the sensors, at each step; not a number where it is faulty. */
 const float *fg_page_values(const fg_page *page, uint32_t sensor);
 

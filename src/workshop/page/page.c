@@ -91,16 +91,15 @@ static json_t *names_of(const fg_page *page)
         const bool sensor = d->kind == FG_KIND_SENSOR, output = fg_kind_is(d->kind, FG_KIND_IS_OUTPUT);
         fg_value low = 0, high = 0;
         if (sensor) fg_watch_scale(page->watch, d, &low, &high);
-        json_array_append_new(
-            all,
-            json_pack("{s:o, s:s, s:o, s:i, s:o, s:b, s:b, s:b, s:I, s:o, s:I, s:I, s:o, s:o, s:b}", "name",
-                      fg_page_text(d->name), "kind", fg_kind_word(d->kind), "unit", fg_page_text(d->unit), "decimals",
-                      (int)d->decimals, "labels", labels_of(d), "read", (int)fg_program_reads(p, d), "output",
-                      (int)output, "answers", (int)(output || d->kind == FG_KIND_COUNT || d->slot != FG_INDEX_NONE),
-                      "index", (json_int_t)d->index, "file", fg_page_text(p->sources[d->span.source].name), "from",
-                      (json_int_t)d->span.at, "to", (json_int_t)d->span.at + d->span.size, "low",
-                      fg_page_value(low, d->decimals, sensor), "high", fg_page_value(high, d->decimals, sensor),
-                      "circle", (int)(sensor && p->gate.sensors[d->index].circle != 0)));
+        json_array_append_new(all,
+                              json_pack("{s:o, s:s, s:o, s:i, s:o, s:b, s:b, s:b, s:I, s:o, s:o, s:b}", "name",
+                                        fg_page_text(d->name), "kind", fg_kind_word(d->kind), "unit",
+                                        fg_page_text(d->unit), "decimals", (int)d->decimals, "labels", labels_of(d),
+                                        "read", (int)fg_program_reads(p, d), "output", (int)output, "answers",
+                                        (int)(output || d->kind == FG_KIND_COUNT || d->slot != FG_INDEX_NONE), "index",
+                                        (json_int_t)d->index, "low", fg_page_value(low, d->decimals, sensor), "high",
+                                        fg_page_value(high, d->decimals, sensor), "circle",
+                                        (int)(sensor && p->gate.sensors[d->index].circle != 0)));
     }
     return all;
 }
@@ -203,7 +202,7 @@ static json_t *colours(void)
     return all;
 }
 
-static json_t *about(const fg_page *page)
+static json_t *about_all(const fg_page *page)
 {
     const fg_program *p = &page->file.program;
     return json_pack("{s:b, s:o, s:I, s:o, s:o, s:o, s:o, s:o, s:o, s:o, s:I, s:o}", "good", 1, "title",
@@ -213,7 +212,14 @@ static json_t *about(const fg_page *page)
                      colours());
 }
 
-const char *fg_page_open(fg_page *page, const char *path)
+static json_t *about_moved(const fg_page *page)
+{
+    const fg_program *p = &page->file.program;
+    return json_pack("{s:b, s:o, s:o, s:o}", "good", 1, "findings", findings_of(p), "limits", limits_of(p), "ranges",
+                     ranges_of(p));
+}
+
+static const char *open_gate(fg_page *page, const char *path, json_t *(*about)(const fg_page *page))
 {
     fg_gate_file file;
     fg_mistake mistake = {0};
@@ -235,6 +241,10 @@ const char *fg_page_open(fg_page *page, const char *path)
     page->coverage = fg_coverage_start(&page->file.program);
     return page->watch && page->coverage ? fg_page_answer(page, about(page)) : NULL;
 }
+
+const char *fg_page_open(fg_page *page, const char *path) { return open_gate(page, path, about_all); }
+const char *fg_page_open_moved(fg_page *page, const char *path) { return open_gate(page, path, about_moved); }
+uint32_t fg_page_name_count(const fg_page *page) { return page->open ? page->file.program.declared_count : 0; }
 
 /* ---- numbers ---- */
 

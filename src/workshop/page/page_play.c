@@ -210,6 +210,7 @@ size_t fg_page_change_count(const fg_page *page) { return page->played.change_co
 const fg_page_change *fg_page_changes(const fg_page *page) { return page->played.changes; }
 size_t fg_page_step_count(const fg_page *page) { return page->played.step_count; }
 const double *fg_page_times(const fg_page *page) { return page->played.times; }
+size_t fg_page_sensor_count(const fg_page *page) { return page->played.sensor_count; }
 const float *fg_page_values(const fg_page *page, uint32_t sensor)
 {
     return sensor < page->played.sensor_count ? page->played.values[sensor] : NULL;

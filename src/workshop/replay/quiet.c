@@ -15,9 +15,10 @@
  * is in that range. A sum is worked out with intervals for its parts (Moore, Interval Analysis, 1966), widened at each
  * operation by more than a rounding can be.
  *
- * A step leaves more behind than answers: the newest values of each window, when each sensor was read. All of it
- * follows from the last `memory` rows, so whoever leaves rows out puts those through fg_step_inputs. What would need
- * more (a sensor that may be stuck) is never left out, nor what is not known to stay (an angle, a rate). */
+ * A step leaves more behind than answers: the newest values of each window, when each sensor was read. Of what is in a
+ * window all of it follows from the last `memory` rows, of any other sensor and flag from the last one, so whoever
+ * leaves rows out puts those through fg_step_sensor and that one through fg_step_inputs. What would need more (a sensor
+ * that may be stuck) is never left out, nor what is not known to stay (an angle, a rate). */
 #include "workshop/replay/quiet.h"
 
 #include <math.h>
@@ -336,6 +337,13 @@ static bool narrow_parts(fg_quiet *q, uint16_t number, fg_range *parts)
     return true;
 }
 
+/* Is a sensor's value, but for a zero, what stands in a column? */
+static bool is_read_as_it_is(const fg_quiet *q, uint16_t sensor)
+{
+    const size_t column = q->column_of[sensor];
+    return column != FG_NO_COLUMN && !q->inputs[column].counts && !fg_quiet_gate(q)->sensors[sensor].window;
+}
+
 /* Can it be worked out row by row, from numbers that are read? */
 static bool is_simple(const fg_quiet *q, const fg_sensor *sum)
 {
@@ -344,7 +352,7 @@ static bool is_simple(const fg_quiet *q, const fg_sensor *sum)
         if (t->kind == FG_TERM_DIVIDE || t->kind == FG_TERM_ANGLE ||
             (fg_term_reads(t->kind) && t->kind != FG_TERM_SENSOR))
             return false;
-        if (t->kind == FG_TERM_SENSOR && q->column_of[t->sensor] == FG_NO_COLUMN) return false;
+        if (t->kind == FG_TERM_SENSOR && !is_read_as_it_is(q, t->sensor)) return false;
     }
     return true;
 }
@@ -485,12 +493,13 @@ static bool take_unread(const fg_quiet *q)
     const fg_gate_sizes *n = &fg_quiet_gate(q)->size;
     for (uint16_t i = 0; i < n->flags; i++) {
         const fg_flag_state *state = &q->run->flags[i];
-        if (!q->has_column[n->sensors + i] && (state->heard != FG_HEARD_NOTHING || state->answer != FG_UNSURE))
+        if (q->column_of[n->sensors + i] == FG_NO_COLUMN &&
+            (state->heard != FG_HEARD_NOTHING || state->answer != FG_UNSURE))
             return false;
     }
     for (uint16_t i = 0; i < n->sensors; i++) {
         const fg_sensor_state *state = &q->run->sensors[i];
-        if (fg_quiet_gate(q)->sensors[i].term_count || q->has_column[i]) continue;
+        if (fg_quiet_gate(q)->sensors[i].term_count || q->column_of[i] != FG_NO_COLUMN) continue;
         if (state->ok || state->heard != FG_HEARD_NOTHING) return false;
     }
     return true;
@@ -507,6 +516,38 @@ bool fg_quiet_find(fg_quiet *q, const fg_number_rows *rows, size_t row)
     bool found = take_ops(q) && take_sums(q) && take_unread(q);
     for (size_t i = 0; found && i < q->width; i++) found = take_column(q, i, rows->columns[i][row]);
     return found;
+}
+
+static bool has_window(const fg_gate *gate, const fg_sensor *sensor)
+{
+    bool has = sensor->window;
+    for (uint16_t i = 0; i < sensor->term_count; i++) {
+        const fg_term *t = &gate->terms[sensor->first_term + i];
+        has = has || (fg_term_reads(t->kind) && t->kind != FG_TERM_SENSOR);
+    }
+    return has;
+}
+
+/* The sensors that have a window, those whose values are in it and what these are worked out from. Parts stand before
+ * their sum. */
+static void find_remembered(fg_quiet *q)
+{
+    const fg_gate *gate = fg_quiet_gate(q);
+    int32_t *remembered = q->reach; /* it is not needed yet */
+    for (uint16_t i = gate->size.ops; i-- > 0;) {
+        const uint16_t number = gate->ops[i].rule;
+        if (gate->ops[i].kind != FG_OP_SENSOR) continue;
+        const fg_sensor *sensor = &gate->sensors[number];
+        remembered[number] = remembered[number] || has_window(gate, sensor);
+        for (uint16_t k = 0; k < sensor->term_count && remembered[number]; k++) {
+            const fg_term *t = &gate->terms[sensor->first_term + k];
+            if (fg_term_reads(t->kind)) remembered[t->sensor] = true;
+        }
+    }
+    for (uint16_t i = 0; i < gate->size.ops; i++)
+        if (gate->ops[i].kind == FG_OP_SENSOR && remembered[gate->ops[i].rule])
+            q->remembered[q->remembered_count++] = gate->ops[i].rule;
+    memset(remembered, 0, gate->size.sensors * sizeof *remembered);
 }
 
 /* How many rows stand in the windows of a sensor and, by way of them, in those of its parts. The parts of a sum stand
@@ -540,22 +581,18 @@ bool fg_quiet_start(fg_quiet *q)
     q->high = calloc(q->width + 1, sizeof *q->high);
     q->wanted = calloc(2 * sensors + 1, sizeof *q->wanted);
     q->reach = calloc(sensors + 1, sizeof *q->reach);
-    q->has_column = calloc(sensors + gate->size.flags + 1u, 1);
-    q->column_of = malloc((sensors + 1) * sizeof *q->column_of);
+    q->column_of = malloc((sensors + gate->size.flags + 1) * sizeof *q->column_of);
     q->simple = calloc(2 * sensors + 1, sizeof *q->simple);
     q->stack = malloc((FG_STACK_MOST + 1) * sizeof *q->stack);
-    if (!q->low || !q->high || !q->wanted || !q->reach || !q->has_column || !q->column_of || !q->simple || !q->stack)
+    q->remembered = calloc(sensors + 1, sizeof *q->remembered);
+    if (!q->low || !q->high || !q->wanted || !q->reach || !q->column_of || !q->simple || !q->stack || !q->remembered)
         return false;
     q->by_value = q->simple + sensors;
-    for (size_t i = 0; i < sensors; i++) q->column_of[i] = FG_NO_COLUMN;
-    for (size_t i = 0; i < q->width; i++) {
-        const fg_input *input = &q->inputs[i];
-        q->has_column[input->number] = true;
-        if (input->number < sensors && !input->counts && !gate->sensors[input->number].window)
-            q->column_of[input->number] = i;
-    }
+    for (size_t i = 0; i < sensors + gate->size.flags; i++) q->column_of[i] = FG_NO_COLUMN;
+    for (size_t i = 0; i < q->width; i++) q->column_of[q->inputs[i].number] = i;
     for (size_t i = 0; i < sensors; i++) q->simple[i] = gate->sensors[i].term_count && is_simple(q, &gate->sensors[i]);
     find_memory(q);
+    find_remembered(q);
     return true;
 }
 
@@ -565,8 +602,8 @@ void fg_quiet_end(fg_quiet *q)
     free(q->high);
     free(q->wanted);
     free(q->reach);
-    free(q->has_column);
     free(q->column_of);
     free(q->simple);
     free(q->stack);
+    free(q->remembered);
 }

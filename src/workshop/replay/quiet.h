@@ -23,12 +23,13 @@ typedef struct fg_quiet {
      * than `until` ms have passed since the last step. */
     int32_t *low, *high;
     fg_time until;
-    size_t start;               /* its first row */
-    fg_range *wanted;           /* the same of each sensor's value */
-    int32_t memory;             /* so many of the newest rows are in some window */
+    size_t start;         /* its first row */
+    fg_range *wanted;     /* the same of each sensor's value */
+    int32_t memory;       /* so many of the newest rows are in some window */
+    uint16_t *remembered; /* the sensors they are of, and what those are worked out from, parts first */
+    uint16_t remembered_count;
     int32_t *reach;             /* of each sum: how far from the present values its parts were allowed last */
-    uint8_t *has_column;        /* of each sensor, then of each flag */
-    size_t *column_of;          /* of each sensor: where its values are read as they are */
+    size_t *column_of;          /* of each sensor, then of each flag; FG_NO_COLUMN: it has none */
     bool *simple, *by_value;    /* of each sum: its values can be worked out from columns; that is done now */
     fg_series *stack;           /* to do so */
     const char *why;            /* there was no stretch */

@@ -41,7 +41,21 @@ static fg_value value_at(const fg_quiet *q, size_t column, const fg_number_rows 
     return ring[(state->head + row_and_size - q->start) % sensor->window];
 }
 
-/* A median is below a limit if most of its window is; a mean by its sum. */
+/* How many rows from the first on have nothing outside of a range in their window, what it had before included. */
+static size_t rows_inside(const fg_quiet *q, size_t column, const fg_number_rows *rows, size_t from, size_t count,
+                          int64_t low, int64_t high)
+{
+    const uint8_t size = fg_quiet_gate(q)->sensors[q->inputs[column].number].window;
+    if (q->inputs[column].counts || low > INT32_MAX || high < INT32_MIN || low > high) return 0;
+    for (size_t i = from; i < from + size; i++) {
+        const fg_value one = value_at(q, column, rows, i);
+        if (one < low || one > high) return 0;
+    }
+    return within(rows->columns[column] + from, count, low < INT32_MIN ? INT32_MIN : (int32_t)low,
+                  high > INT32_MAX ? INT32_MAX : (int32_t)high);
+}
+
+/* A median is below a limit if most of its window is; a mean by its sum. Where the whole window is inside, both are. */
 static size_t window_rows(const fg_quiet *q, size_t column, const fg_number_rows *rows, size_t from, size_t count)
 {
     const uint16_t number = q->inputs[column].number;
@@ -52,6 +66,9 @@ static size_t window_rows(const fg_quiet *q, size_t column, const fg_number_rows
     const int64_t zero = sensor->stages & FG_STAGE_ZERO ? state->zero : 0;
     const int64_t low = wanted->low + zero, high = wanted->high + zero;
     if (wanted->low == INT32_MIN && wanted->high == INT32_MAX && !zero) return count;
+    const size_t end = from + count;
+    from += rows_inside(q, column, rows, from, count, low, high);
+    if (from == end) return count;
     int64_t below = 0, above = 0, sum = 0;
     for (size_t i = from; i < from + size; i++) {
         const fg_value one = value_at(q, column, rows, i);
@@ -59,17 +76,18 @@ static size_t window_rows(const fg_quiet *q, size_t column, const fg_number_rows
         above += one > high;
         sum += one;
     }
-    for (size_t i = from; i < from + count; i++) {
-        const fg_value oldest = value_at(q, column, rows, i), newest = value_of(q, column, rows->columns[column][i]);
+    for (; from < end; from++) {
+        const fg_value oldest = value_at(q, column, rows, from);
+        const fg_value newest = value_of(q, column, rows->columns[column][from]);
         below += (newest < low) - (oldest < low);
         above += (newest > high) - (oldest > high);
         sum += (int64_t)newest - oldest;
         const bool in = sensor->stages & FG_STAGE_MEAN
                             ? 2 * sum > (2 * low - 1) * size && 2 * sum < (2 * high + 1) * size
                             : below <= half && above <= half;
-        if (!in) return i - from;
+        if (!in) break;
     }
-    return count;
+    return count - (end - from);
 }
 
 static void settle_error(fg_series *s, double error, double most)

@@ -60,32 +60,49 @@ static size_t end_of_stretch(fg_replaying *r, const fg_number_rows *rows, size_t
     return timely;
 }
 
-/* The newest of the rows that are left out go into the windows. */
-static void fill_windows(fg_replaying *r, const fg_number_rows *rows, size_t from, size_t to)
+static void feed(fg_replaying *r, size_t column, int32_t number, fg_time now)
 {
     fg_run *run = r->player.run;
+    const fg_input *input = &r->inputs[column];
     const uint16_t sensors = r->player.program->gate.size.sensors;
-    for (size_t i = to - from > (size_t)r->quiet.memory ? to - (size_t)r->quiet.memory : from; i < to; i++) {
-        const fg_time now = r->player.clock + (fg_time)(rows->t_ms[i] - r->first_ms - r->player.t_ms);
-        for (size_t k = 0; k < rows->width; k++) {
-            const fg_input *input = &r->inputs[k];
-            const int32_t number = rows->columns[k][i];
-            if (input->number >= sensors)
-                fg_feed_flag(run, (uint16_t)(input->number - sensors), number != 0, now);
-            else if (input->counts)
-                fg_feed_counts(run, input->number, number, now);
-            else
-                fg_feed(run, input->number, number, now);
+    if (input->number >= sensors)
+        fg_feed_flag(run, (uint16_t)(input->number - sensors), number != 0, now);
+    else if (input->counts)
+        fg_feed_counts(run, input->number, number, now);
+    else
+        fg_feed(run, input->number, number, now);
+}
+
+static fg_time clock_of(const fg_replaying *r, int64_t t_ms)
+{
+    return r->player.clock + (fg_time)(t_ms - r->first_ms - r->player.t_ms);
+}
+
+/* The newest of the rows that are left out go into the windows, the last one into all else. */
+static void fill_windows(fg_replaying *r, const fg_number_rows *rows, size_t from, size_t to)
+{
+    const fg_quiet *q = &r->quiet;
+    const size_t last = to - 1, memory = (size_t)q->memory;
+    for (size_t i = q->remembered_count && to - from > memory ? to - memory : from; i < last && q->remembered_count;
+         i++) {
+        const fg_time now = clock_of(r, rows->t_ms[i]);
+        for (uint16_t k = 0; k < q->remembered_count; k++) {
+            const uint16_t sensor = q->remembered[k];
+            const size_t column = q->column_of[sensor];
+            if (column != FG_NO_COLUMN) feed(r, column, rows->columns[column][i], now);
+            fg_step_sensor(r->player.run, sensor, now);
         }
-        fg_step_inputs(run, now);
     }
+    const fg_time now = clock_of(r, rows->t_ms[last]);
+    for (size_t k = 0; k < rows->width; k++) feed(r, k, rows->columns[k][last], now);
+    fg_step_inputs(r->player.run, now);
 }
 
 /* Leaves out the rows from this one on that change nothing, and says how many. The rows before it have had their
  * steps. */
 static size_t leave_out(fg_replaying *r, const fg_number_rows *rows, size_t from)
 {
-    enum { WORTH_IT = 4 };
+    enum { WORTH_IT = 2 };
     fg_player *p = &r->player;
     fg_quiet *q = &r->quiet;
     const int64_t first = rows->t_ms[from] - r->first_ms;
