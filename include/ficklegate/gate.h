@@ -340,6 +340,7 @@ typedef struct fg_run {
     bool moved;          /**< an answer changed in the last step */
     bool stirred;        /**< an output did */
     bool outputs_steady; /**< neither did, and every output knows: only those that live need a look */
+    bool still;          /**< the last step was one of fg_step_inputs: nothing but what sensors read is new */
 #define FG_RUN_STATE(member, type, count) type *member;
     FG_RUN_STATES(FG_RUN_STATE)
 #undef FG_RUN_STATE

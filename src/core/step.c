@@ -287,7 +287,7 @@ void fg_step(fg_run *run, fg_time now)
     const fg_op *op = gate->ops, *const end = count ? op + count : op; /* an empty gate may have no list at all */
     const bool echo = run->moved;
     move_clock(run, now);
-    run->moved = run->stirred = false;
+    run->moved = run->stirred = run->still = false;
     if (!FG_WITHOUT_SHORT_CUTS && run->begun) op = steady_ops(run, op, end, echo);
     for (; op < end; op++) {
         const fg_verdict answer = op_step(run, op);
@@ -305,6 +305,7 @@ void fg_step_inputs(fg_run *run, fg_time now)
 {
     const fg_gate *gate = run->gate;
     move_clock(run, now);
+    run->still = true;
     for (uint16_t i = 0; i < gate->size.ops; i++) {
         const fg_op *op = &gate->ops[i];
         if (op->kind == FG_OP_SENSOR) (void)sensor_step(run, op->rule);

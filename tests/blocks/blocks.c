@@ -21,6 +21,11 @@ typedef struct told {
     fg_status status;
     fg_mistake mistake;
     uint64_t left_out;
+    /* of whoever looks at each step */
+    bool watches;
+    uint64_t seen; /* a number made of all that a step shows (FNV-1a) */
+    fg_summary *summary;
+    fg_coverage *coverage;
 } told;
 
 static uint32_t state;
@@ -161,14 +166,66 @@ static bool on_broken(void *context, const fg_broken *b)
     return true;
 }
 
+static void mix(told *t, const void *bytes, size_t size)
+{
+    for (size_t i = 0; i < size; i++) t->seen = (t->seen ^ ((const uint8_t *)bytes)[i]) * UINT64_C(0x100000001b3);
+}
+
+static bool on_step(void *context, const fg_run *run, const fg_verdict *before, int64_t t_ms)
+{
+    told *t = context;
+    const fg_gate_sizes *n = &run->gate->size;
+    mix(t, &t_ms, sizeof t_ms);
+    for (uint16_t i = 0; i < n->sensors; i++) {
+        fg_value value = 0;
+        const bool good = fg_sensor_value(run, i, &value);
+        mix(t, &good, sizeof good);
+        mix(t, &value, sizeof value);
+    }
+    mix(t, fg_answers(run), (size_t)n->ops + n->watched);
+    if (before) mix(t, before, (size_t)n->ops + n->watched);
+    for (uint16_t i = 0; i < n->counters; i++) mix(t, &(fg_value){fg_count_value(run, i)}, sizeof(fg_value));
+    for (uint16_t i = 0; i < n->outputs; i++) mix(t, &fg_output_at(run, i)->row, sizeof(uint16_t));
+    fg_summary_step(t->summary, run, t_ms);
+    fg_coverage_step(t->coverage, run);
+    return true;
+}
+
+static void on_name(void *context, const fg_summary_name *name)
+{
+    mix(context, name->answer.at, name->answer.size);
+    mix(context, &name->ms, sizeof name->ms);
+}
+
+static void on_sensor(void *context, const fg_summary_sensor *sensor)
+{
+    mix(context, &sensor->lowest, sizeof sensor->lowest);
+    mix(context, &sensor->median, sizeof sensor->median);
+    mix(context, &sensor->highest, sizeof sensor->highest);
+}
+
+static void end_watching(told *t)
+{
+    uint64_t tried, all;
+    if (!fg_summary_tell(t->summary, t->report.length_ms, t, on_name, on_sensor)) exit(2);
+    fg_coverage_count(t->coverage, &tried, &all);
+    mix(t, &tried, sizeof tried);
+    fg_summary_end(t->summary);
+    fg_coverage_end(t->coverage);
+}
+
 static void play(const fg_program *p, fg_readings readings, fg_recording_options options, told *t)
 {
     readings.options = options;
-    const fg_replay_observer observer = {.context = t, .change = on_change, .broken = on_broken};
+    const fg_replay_observer observer = {
+        .context = t, .change = on_change, .broken = on_broken, .step = t->watches ? on_step : NULL};
+    if (t->watches && (!(t->summary = fg_summary_start(p)) || !(t->coverage = fg_coverage_start(p)))) exit(2);
     t->size = 0;
+    t->seen = 0;
     memset(&t->report, 0, sizeof t->report);
     memset(&t->mistake, 0, sizeof t->mistake);
     t->status = fg_replay(p, &readings, &observer, &t->report, &t->mistake);
+    if (t->watches) end_watching(t);
     t->left_out = t->report.left_out;
     t->report.left_out = 0;
     t->report.busy = NULL;
@@ -176,7 +233,7 @@ static void play(const fg_program *p, fg_readings readings, fg_recording_options
 
 static bool same(const told *a, const told *b)
 {
-    return a->status == b->status && a->size == b->size && !memcmp(a->text, b->text, a->size) &&
+    return a->status == b->status && a->size == b->size && a->seen == b->seen && !memcmp(a->text, b->text, a->size) &&
            !memcmp(&a->report, &b->report, sizeof a->report) && !strcmp(a->mistake.text, b->mistake.text) &&
            a->mistake.line == b->mistake.line;
 }
@@ -236,6 +293,18 @@ int main(int argc, char **argv)
             show_difference(&wanted, &got);
             return 1;
         }
+    wanted.watches = got.watches = true;
+    play(&file.program, readings, (fg_recording_options){.by_cells = true, .row_by_row = true}, &wanted);
+    for (size_t block_rows = 0; block_rows < 8; block_rows += 7) {
+        play(&file.program, readings, (fg_recording_options){.block_rows = block_rows}, &got);
+        if (same(&wanted, &got)) continue;
+        fprintf(stderr, "%s %s differs in blocks of %zu where each step is looked at\n", argv[1], readings.recording,
+                block_rows);
+        show_difference(&wanted, &got);
+        return 1;
+    }
+    wanted.watches = got.watches = false;
+    play(&file.program, readings, (fg_recording_options){.by_cells = true, .row_by_row = true}, &wanted);
     if (!same_kept(&file.program, readings, &wanted, &got)) {
         fprintf(stderr, "%s %s differs where it is kept\n", argv[1], readings.recording);
         show_difference(&wanted, &got);

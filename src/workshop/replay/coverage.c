@@ -182,7 +182,8 @@ void fg_coverage_step(fg_coverage *c, const fg_run *run)
 {
     for (size_t i = 0; i < c->open_count;) {
         item *it = &c->items[c->open[i]];
-        it->tried = fg_situation_happens(c->now, &it->is, run);
+        const bool of_value = it->is.kind == FG_SITUATION_LIMIT || it->is.kind == FG_SITUATION_MARGIN;
+        it->tried = (of_value || !run->still) && fg_situation_happens(c->now, &it->is, run);
         if (it->tried)
             c->open[i] = c->open[--c->open_count];
         else

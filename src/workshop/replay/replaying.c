@@ -78,6 +78,13 @@ static fg_time clock_of(const fg_replaying *r, int64_t t_ms)
     return r->player.clock + (fg_time)(t_ms - r->first_ms - r->player.t_ms);
 }
 
+static void step_inputs(fg_replaying *r, const fg_number_rows *rows, size_t row)
+{
+    const fg_time now = clock_of(r, rows->t_ms[row]);
+    for (size_t k = 0; k < rows->width; k++) feed(r, k, rows->columns[k][row], now);
+    fg_step_inputs(r->player.run, now);
+}
+
 /* The newest of the rows that are left out go into the windows, the last one into all else. */
 static void fill_windows(fg_replaying *r, const fg_number_rows *rows, size_t from, size_t to)
 {
@@ -93,9 +100,19 @@ static void fill_windows(fg_replaying *r, const fg_number_rows *rows, size_t fro
             fg_step_sensor(r->player.run, sensor, now);
         }
     }
-    const fg_time now = clock_of(r, rows->t_ms[last]);
-    for (size_t k = 0; k < rows->width; k++) feed(r, k, rows->columns[k][last], now);
-    fg_step_inputs(r->player.run, now);
+    step_inputs(r, rows, last);
+}
+
+/* Whoever looks at each step sees what sensors read in it; all else is as before. Says before which row that ends. */
+static size_t tell_steps(fg_replaying *r, const fg_number_rows *rows, size_t from, size_t to)
+{
+    fg_player *p = &r->player;
+    for (size_t i = from; i < to; i++) {
+        step_inputs(r, rows, i);
+        p->stopped = !p->observer->step(p->observer->context, p->run, p->before, rows->t_ms[i] - r->first_ms);
+        if (p->stopped) return i + 1;
+    }
+    return to;
 }
 
 /* Leaves out the rows from this one on that change nothing, and says how many. The rows before it have had their
@@ -111,14 +128,17 @@ static size_t leave_out(fg_replaying *r, const fg_number_rows *rows, size_t from
     if (p->pace && (p->next_ms != first || p->t_ms + p->pace != first)) return 0;
     /* A promise is told at the first step of the part, if it is broken there. */
     if (p->promises && (fg_promises_wait(p->promises) || p->t_ms < p->from_ms)) return 0;
-    const size_t to = fg_quiet_find(q, rows, from - 1) ? end_of_stretch(r, rows, from) : from;
+    size_t to = fg_quiet_find(q, rows, from - 1) ? end_of_stretch(r, rows, from) : from;
     if (to - from < WORTH_IT) {
         if (q->why) p->report->busy = q->why;
         q->pause = q->next_pause = q->next_pause < PAUSE_MOST ? 2 * q->next_pause + 1 : PAUSE_MOST;
         return 0;
     }
     q->next_pause = 0;
-    fill_windows(r, rows, from, to);
+    if (p->observer->step)
+        to = tell_steps(r, rows, from, to);
+    else
+        fill_windows(r, rows, from, to);
     fg_player_left_out(p, to - from, rows->t_ms[to - 1] - r->first_ms);
     return to - from;
 }
@@ -129,6 +149,7 @@ bool fg_replaying_numbers(fg_replaying *r, const fg_number_rows *rows)
         if (r->may_leave_out && r->player.began && !is_behind(r, rows->t_ms[i] - r->first_ms)) {
             if (!fg_player_until(&r->player, rows->t_ms[i] - r->first_ms, rows->line + i)) return false;
             i += leave_out(r, rows, i);
+            if (r->player.stopped) return false;
         }
         if (!begin_row(r, from_first(r, rows->t_ms[i]), rows->line + i)) return false;
         for (size_t k = 0; k < rows->width; k++)
@@ -156,7 +177,7 @@ const fg_number_column *fg_replaying_wanted(fg_replaying *r)
         r->inputs[count++] = *input;
     }
     r->quiet = (fg_quiet){.run = r->player.run, .inputs = r->inputs, .width = count};
-    r->may_leave_out = fg_quiet_start(&r->quiet) && !observer->step && !r->readings->options.row_by_row;
+    r->may_leave_out = fg_quiet_start(&r->quiet) && !r->readings->options.row_by_row;
     return r->wanted;
 }
 

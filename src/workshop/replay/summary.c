@@ -262,7 +262,7 @@ void fg_summary_end(fg_summary *s)
 
 void fg_summary_step(fg_summary *s, const fg_run *run, int64_t t_ms)
 {
-    for (uint32_t i = 0; i < s->program->declared_count; i++)
+    for (uint32_t i = 0; i < s->program->declared_count && !(s->stepped && run->still); i++)
         if (s->names[i]) step_name(s, s->names[i], &s->program->declared[i], run, t_ms);
     for (uint16_t i = 0; i < s->program->gate.size.sensors; i++)
         s->full = !step_sensor(&s->sensors[i], run, i, s->program->gate.sensors[i].circle) || s->full;
