@@ -40,7 +40,7 @@ awk 'FILENAME ~ /bench\/replay\/figures$/ && NR == FNR {kept[$1] = $2; next}
     {now[$1] = $2}
     END {
         printf "a row of a replay: %d instructions, %.2f times as many as by hand (%d); as cells, row by row %d\n", now["blocks"], now["blocks"] / now["by_hand"], now["by_hand"], now["cells"]
-        printf "  with a summary, for which every step is worked out: %d, with coverage %d\n", now["summary"], now["coverage"]
+        printf "  with a summary, which looks at each step: %d, with coverage %d\n", now["summary"], now["coverage"]
         printf "  tune --try with 20 values: %d, %.1f times as many as one replay\n", now["try"], now["try"] / now["blocks"]
         for (i in now) if (now[i] > kept[i] * 1.03) {print "bench: " i " rose from " kept[i] " to " now[i] > "/dev/stderr"; failed = 1}
         exit failed

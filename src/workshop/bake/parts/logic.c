@@ -48,36 +48,29 @@ static uint8_t lasts_long(uint32_t *waited, uint8_t answer, uint32_t gone, uint3
     return *waited > time ? YES : NO;
 }
 
-/* Another answer than the present one is believed once it has come out at every step for `time` ms (above 0). */
+/* Another answer than the present one is believed once it has come out at every step for `time` ms (above 0). Of the
+ * present one time runs too, to no effect. */
 static void settle(fg_settling *rule, uint8_t came, uint16_t passed, uint16_t time)
 {
-    if (came == rule->is) {
+    const bool other = came != rule->next;
+    if (other || rule->left > passed) {
+        rule->left = other ? time : (uint16_t)(rule->left - passed);
         rule->next = came;
-    } else if (came != rule->next) {
-        rule->next = came;
-        rule->left = time;
-        if (came == UNSURE) rule->is = came;
-    } else if (rule->left > passed) {
-        rule->left = (uint16_t)(rule->left - passed);
-    } else {
-        rule->is = came;
+        if (came != UNSURE) return;
     }
+    rule->is = came;
 }
 
-/* Another answer than the present one is believed once it has come out at every step for `time` ms (above 0). */
+/* The same for longer times. */
 static void settle_long(fg_settling_long *rule, uint8_t came, uint32_t gone, uint32_t time)
 {
-    if (came == rule->is) {
+    const bool other = came != rule->next;
+    if (other || rule->left > gone) {
+        rule->left = other ? time : rule->left - gone;
         rule->next = came;
-    } else if (came != rule->next) {
-        rule->next = came;
-        rule->left = time;
-        if (came == UNSURE) rule->is = came;
-    } else if (rule->left > gone) {
-        rule->left -= gone;
-    } else {
-        rule->is = came;
+        if (came != UNSURE) return;
     }
+    rule->is = came;
 }
 
 /* The same while the reading stays within a distance of its value at the first step of the wait, else the wait begins

@@ -1,12 +1,11 @@
 /* SPDX-License-Identifier: MIT-0 OR MIT */
 /* Parts of baked gates: sequences. */
 
-/* What counts of a step that comes very late, once whole runs of every sequence are taken off; `runs`: many of them. Of
- * one that comes before the last nothing. After an hour's pause it takes a few hundred rounds. */
+/* What counts of a step, once whole runs of every sequence are taken off one that comes very late; `runs`: many of
+ * them. Of one that comes before the last nothing. After an hour's pause it takes a few hundred rounds. */
 static uint16_t late(uint32_t gone, uint16_t runs)
 {
-    if (gone & 0x80000000u) return 0;
-    while (gone > 32767u) gone -= runs;
+    while (gone > 32767u) gone = gone & 0x80000000u ? 0 : gone - runs;
     return (uint16_t)gone;
 }
 

@@ -9,9 +9,9 @@
 
 /* Words of functions; a member of the state may have them. */
 static const char *const local_words[] = {
-    "s",    "now",   "gone",  "went",   "back",   "passed", "row",     "at",    "is",     "reading", "w",
-    "line", "text",  "value", "sensor", "flag",   "output", "answer",  "count", "counts", "newest",  "oldest",
-    "took", "inner", "units", "good",   "result", "out",    "context", "c",     "of"};
+    "s",      "now",  "gone",  "went",  "back",   "before", "passed", "row",     "at",    "is",     "reading",
+    "w",      "line", "text",  "value", "sensor", "flag",   "output", "answer",  "count", "counts", "newest",
+    "oldest", "took", "inner", "units", "good",   "result", "out",    "context", "c",     "of"};
 
 static bool is_known(const coder *c, const char *name, bool member)
 {

@@ -139,7 +139,7 @@ static void write_passed(coder *c)
         fg_code_line(c, 1, "const uint16_t passed = went < 0x80000000u ? went > %u ? %u : (uint16_t)went : 0;",
                      CODE_LATE, CODE_LATE);
     else
-        fg_code_line(c, 1, "const uint16_t passed = went > %u ? \3late(went, %d) : (uint16_t)went;", CODE_LATE, runs);
+        fg_code_line(c, 1, "const uint16_t passed = \3late(went, %d);", runs);
 }
 
 /* One op after the other, each declaration quoted above what it becomes. */
@@ -178,11 +178,12 @@ static void write_step(coder *c)
     const bool gone = fg_code_symbol_used(&c->symbols, "gone"), back = fg_code_symbol_used(&c->symbols, "back");
     if (passed || gone || back) {
         const char *last = fg_code_member(c, "uint32_t", fg_code_word(c, fg_text_of("stepped_at"), ""), 0, "ms");
-        fg_code_line(c, 1, "const uint32_t went = now - %s;", last);
+        fg_code_line(c, 1, "const uint32_t before = %s;", last);
+        fg_code_line(c, 1, "%s = now;", last); /* at once: registers are few */
+        fg_code_line(c, 1, "const uint32_t went = now - before;");
         if (gone) fg_code_line(c, 1, "const uint32_t gone = went < 0x80000000u ? went : 0;");
         if (back) fg_code_line(c, 1, "const uint32_t back = went < 0x80000000u ? 0 : 0u - went;");
         if (passed) write_passed(c);
-        fg_code_line(c, 1, "%s = now;", last);
     } else if (!fg_code_symbol_used(&c->symbols, "now")) {
         fg_code_line(c, 1, "(void)now;");
     }

@@ -103,23 +103,22 @@ static void hysteresis(const ruling *r, const fg_hysteresis *rule)
 
 /* ---- bands ---- */
 
-/* `case LABEL:` and what keeps it. */
+/* Each label while it is the present answer, and what keeps it. */
 static void write_kept(const ruling *r, const fg_bands *rule, const fg_declared *d)
 {
     coder *c = r->c;
-    fg_code_line(c, 1, "switch (is) { /* the present answer holds for the margin longer */");
+    bool any = false;
+    fg_code_line(c, 1, "/* the present answer holds for the margin longer */");
     for (uint16_t k = 0; k < d->label_count; k++) {
         code_test kept = code_never;
         for (uint16_t i = 0; i < rule->count; i++)
             if (rule->bands[i].label == fg_label(k))
                 kept = fg_code_either(c, kept, fg_code_in(c, r->sensor, "reading", rule->bands[i].kept));
-        if (kept.join == CODE_FALSE) continue;
-        fg_code_line(c, 1, "case %s:", fg_code_label(c, d, fg_label(k)));
-        if (kept.join != CODE_TRUE) fg_code_line(c, 2, "if (%s) return is;", kept.text);
-        fg_code_line(c, 2, kept.join == CODE_TRUE ? "return is;" : "break;");
+        const code_test stays = fg_code_both(c, fg_code_is(c, "is", fg_code_label(c, d, fg_label(k))), kept);
+        if (stays.join != CODE_FALSE) fg_code_line(c, 1, "if (%s) return is;", stays.text);
+        any = any || stays.join != CODE_FALSE;
     }
-    fg_code_line(c, 1, "default: break;");
-    fg_code_line(c, 1, "}");
+    if (!any) fg_code_line(c, 1, "(void)is;");
 }
 
 /* The bands as they are written, the first that holds wins. Where the bands before have all that lies below, the lower
