@@ -23,7 +23,10 @@ typedef struct told {
     uint64_t left_out;
     /* of whoever looks at each step */
     bool watches;
-    uint64_t seen; /* a number made of all that a step shows (FNV-1a) */
+    int64_t from_ms; /* what comes before is not looked at */
+    uint64_t steps;  /* so many are looked at, then the replay is ended */
+    uint64_t left;   /* of these */
+    uint64_t seen;   /* a number made of all that a step shows (FNV-1a) */
     fg_summary *summary;
     fg_coverage *coverage;
 } told;
@@ -175,6 +178,7 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
 {
     told *t = context;
     const fg_gate_sizes *n = &run->gate->size;
+    if (t_ms < t->from_ms) return true;
     mix(t, &t_ms, sizeof t_ms);
     for (uint16_t i = 0; i < n->sensors; i++) {
         fg_value value = 0;
@@ -188,7 +192,7 @@ static bool on_step(void *context, const fg_run *run, const fg_verdict *before, 
     for (uint16_t i = 0; i < n->outputs; i++) mix(t, &fg_output_at(run, i)->row, sizeof(uint16_t));
     fg_summary_step(t->summary, run, t_ms);
     fg_coverage_step(t->coverage, run);
-    return true;
+    return --t->left != 0;
 }
 
 static void on_name(void *context, const fg_summary_name *name)
@@ -217,6 +221,8 @@ static void end_watching(told *t)
 static void play(const fg_program *p, fg_readings readings, fg_recording_options options, told *t)
 {
     readings.options = options;
+    t->from_ms = readings.from_ms;
+    t->left = t->steps;
     const fg_replay_observer observer = {
         .context = t, .change = on_change, .broken = on_broken, .step = t->watches ? on_step : NULL};
     if (t->watches && (!(t->summary = fg_summary_start(p)) || !(t->coverage = fg_coverage_start(p)))) exit(2);
@@ -294,6 +300,7 @@ int main(int argc, char **argv)
             return 1;
         }
     wanted.watches = got.watches = true;
+    wanted.steps = got.steps = dice(3) ? UINT64_MAX : 1 + dice(dice(2) ? 2000 : 40);
     play(&file.program, readings, (fg_recording_options){.by_cells = true, .row_by_row = true}, &wanted);
     for (size_t block_rows = 0; block_rows < 8; block_rows += 7) {
         play(&file.program, readings, (fg_recording_options){.block_rows = block_rows}, &got);

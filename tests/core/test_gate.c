@@ -56,12 +56,45 @@ START_TEST(test_beyond_the_tables)
     fg_feed_fault(run, SMALL_SENSORS, 0);
     fg_feed_flag(run, 1, true, 0);
     fg_feed_flag_fault(run, 1, 0);
+    fg_step_sensor(run, SMALL_SENSORS, 0);
     fg_step(run, 0);
     ck_assert_int_eq(fg_answer(run, small_gate.size.ops), FG_UNSURE);
     ck_assert(!fg_sensor_value(run, SMALL_SENSORS, &value));
     ck_assert_ptr_null(fg_output_at(run, SMALL_OUTPUTS));
     ck_assert_ptr_null(fg_sensor_at(run, SMALL_SENSORS));
     ck_assert_ptr_null(fg_flag_at(run, 1));
+    free(memory);
+}
+END_TEST
+
+/* Where only sensors are stepped, they are new and all else is as it was. */
+START_TEST(test_sensors_alone)
+{
+    void *memory;
+    fg_run *run = started(&small_gate, &memory);
+    fg_verdict before[64];
+    fg_value value;
+    ck_assert_uint_le(small_gate.size.ops, sizeof before);
+    for (int all = 0; all < 2; all++) {
+        for (uint16_t i = 0; i < SMALL_SENSORS; i++) fg_feed(run, i, 0, 0);
+        fg_step(run, 0);
+        ck_assert(!run->still);
+        memcpy(before, fg_answers(run), small_gate.size.ops);
+        for (uint16_t i = 0; i < SMALL_SENSORS; i++) fg_feed(run, i, 100, 10);
+        if (all)
+            fg_step_inputs(run, 10);
+        else
+            fg_step_sensor(run, SMALL_DEPTH, 10);
+        ck_assert_int_eq(run->still, all);
+        ck_assert_uint_eq(fg_run_now(run), 10);
+        ck_assert_mem_eq(before, fg_answers(run), small_gate.size.ops);
+        for (uint16_t i = 0; i < SMALL_SENSORS; i++) {
+            ck_assert(fg_sensor_value(run, i, &value));
+            ck_assert_int_eq(value, all || i == SMALL_DEPTH ? 100 : 0);
+        }
+        ck_assert_int_eq(fg_run_start(&small_gate, memory, fg_run_size(&small_gate), &run), FG_OK);
+        ck_assert(!run->still);
+    }
     free(memory);
 }
 END_TEST
@@ -166,6 +199,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, test_memory);
     tcase_add_test(tests, test_before_the_first_step);
     tcase_add_test(tests, test_beyond_the_tables);
+    tcase_add_test(tests, test_sensors_alone);
     tcase_add_test(tests, test_counts_without_a_scale);
     tcase_add_test(tests, test_one_row_wins);
     tcase_add_test(tests, test_runs_are_apart);

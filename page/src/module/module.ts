@@ -55,6 +55,9 @@ export class Module {
   open(path: string): About | Refused {
     return this.ask("fg_page_open", path);
   }
+  private openMoved(path: string): Moved | Refused {
+    return this.ask("fg_page_open_moved", path);
+  }
 
   /** Changes name by name, so that each strip is drawn from its own. */
   private strips(): Played["strips"] {
@@ -141,7 +144,7 @@ export class Module {
   drag(gate: string, limit: number, value: number, recording: string, scene: boolean): Dragged {
     const { edits } = this.move(limit, value);
     for (const edit of edits) this.write(edit.file, edited(this.folder.read(edit.file), edit));
-    const moved = this.ask<Moved | Refused>("fg_page_open_moved", gate);
+    const moved = this.openMoved(gate);
     return { edits, moved, played: moved.good ? this.play(recording, scene, false) : null };
   }
 
@@ -152,7 +155,7 @@ export class Module {
     if (!this.spare) return;
     this.page = this.spare;
     try {
-      if (this.ask<Moved | Refused>("fg_page_open_moved", gate).good) this.play(recording, scene, false);
+      if (this.openMoved(gate).good) this.play(recording, scene, false);
     } finally {
       this.page = page;
     }

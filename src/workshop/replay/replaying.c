@@ -90,8 +90,8 @@ static void fill_windows(fg_replaying *r, const fg_number_rows *rows, size_t fro
 {
     const fg_quiet *q = &r->quiet;
     const size_t last = to - 1, memory = (size_t)q->memory;
-    for (size_t i = q->remembered_count && to - from > memory ? to - memory : from; i < last && q->remembered_count;
-         i++) {
+    const size_t first = to - from > memory ? to - memory : from;
+    for (size_t i = q->remembered_count ? first : last; i < last; i++) {
         const fg_time now = clock_of(r, rows->t_ms[i]);
         for (uint16_t k = 0; k < q->remembered_count; k++) {
             const uint16_t sensor = q->remembered[k];
@@ -124,10 +124,10 @@ static size_t leave_out(fg_replaying *r, const fg_number_rows *rows, size_t from
     fg_quiet *q = &r->quiet;
     const int64_t first = rows->t_ms[from] - r->first_ms;
     if (q->pause && q->pause--) return 0;
-    if (!from || rows->count - from < WORTH_IT || first < p->from_ms) return 0;
+    /* Whoever looks at the part alone sees its first step worked out, and is told of promises that are broken in it. */
+    if (!from || rows->count - from < WORTH_IT || p->t_ms < p->from_ms) return 0;
     if (p->pace && (p->next_ms != first || p->t_ms + p->pace != first)) return 0;
-    /* A promise is told at the first step of the part, if it is broken there. */
-    if (p->promises && (fg_promises_wait(p->promises) || p->t_ms < p->from_ms)) return 0;
+    if (p->promises && fg_promises_wait(p->promises)) return 0;
     size_t to = fg_quiet_find(q, rows, from - 1) ? end_of_stretch(r, rows, from) : from;
     if (to - from < WORTH_IT) {
         if (q->why) p->report->busy = q->why;

@@ -107,7 +107,6 @@ static void hysteresis(const ruling *r, const fg_hysteresis *rule)
 static void write_kept(const ruling *r, const fg_bands *rule, const fg_declared *d)
 {
     coder *c = r->c;
-    bool any = false;
     fg_code_line(c, 1, "/* the present answer holds for the margin longer */");
     for (uint16_t k = 0; k < d->label_count; k++) {
         code_test kept = code_never;
@@ -116,9 +115,7 @@ static void write_kept(const ruling *r, const fg_bands *rule, const fg_declared 
                 kept = fg_code_either(c, kept, fg_code_in(c, r->sensor, "reading", rule->bands[i].kept));
         const code_test stays = fg_code_both(c, fg_code_is(c, "is", fg_code_label(c, d, fg_label(k))), kept);
         if (stays.join != CODE_FALSE) fg_code_line(c, 1, "if (%s) return is;", stays.text);
-        any = any || stays.join != CODE_FALSE;
     }
-    if (!any) fg_code_line(c, 1, "(void)is;");
 }
 
 /* The bands as they are written, the first that holds wins. Where the bands before have all that lies below, the lower
