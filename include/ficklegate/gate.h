@@ -420,6 +420,12 @@ void fg_step_inputs(fg_run *run, fg_time now);
  * remembers, the last of these steps is enough. */
 void fg_step_sensor(fg_run *run, uint16_t sensor, fg_time now);
 
+/** The step that `first` has just made, for a gate that differs from its gate in some ops alone: works out `ops`, which
+ * are `count` of them in the order of the program and all that hang on what differs. Every other answer, and what
+ * sensors and flags read, is that of `first`; `run` looks at the latter where `first` keeps it, so it is fed nothing,
+ * and ends before `first` does. Both begin together. */
+void fg_step_beside(fg_run *run, const fg_run *first, const uint16_t *ops, uint16_t count);
+
 /** The time of the last step, by a clock that began as the first step's and never goes back; 0 before it. */
 fg_time fg_run_now(const fg_run *run);
 

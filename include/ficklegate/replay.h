@@ -123,9 +123,10 @@ FG_MUST_CHECK fg_status fg_replay(const fg_program *program, const fg_readings *
                                   const fg_replay_observer *observer, fg_replay_report *report, fg_mistake *mistake);
 
 /** Plays readings through `count` programs at once (1 or more), which are one gate file with different numbers; each
- * has its own observer and report. The recording is read once. A scene is that of the first program. Returns what
- * fg_replay does; `row` and `said` of the observers are asked for each, `progress` of the first alone, and one that
- * ends its replay ends all. */
+ * has its own observer and report. The recording is read once; where observers ask for changes without reasons and for
+ * nothing else, answers that do not hang on these numbers are worked out once as well. A scene is that of the first
+ * program. Returns what fg_replay does; `row` and `said` of the observers are asked for each, `progress` of the first
+ * alone, and one that ends its replay ends all. */
 FG_MUST_CHECK fg_status fg_replay_together(const fg_program *const *programs, const fg_replay_observer *observers,
                                            size_t count, const fg_readings *readings, fg_replay_report *reports,
                                            fg_mistake *mistake);

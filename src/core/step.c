@@ -318,3 +318,28 @@ void fg_step_sensor(fg_run *run, uint16_t sensor, fg_time now)
     move_clock(run, now);
     if (sensor < run->gate->size.sensors) (void)sensor_step(run, sensor);
 }
+
+/* An op that is not among them may look at one that is only if it is one of them too: the caller sees to that. */
+void fg_step_beside(fg_run *run, const fg_run *first, const uint16_t *ops, uint16_t count)
+{
+    const fg_gate *gate = run->gate;
+    uint16_t next = 0;
+    run->sensors = first->sensors;
+    run->flags = first->flags;
+    run->windows = first->windows;
+    run->window_values = first->window_values;
+    run->now = first->now;
+    run->told = first->told;
+    run->moved = run->stirred = run->still = false;
+    for (uint16_t slot = 0; slot < gate->size.ops; slot++) {
+        if (next == count || slot != ops[next]) {
+            run->answers[slot] = first->answers[slot];
+            continue;
+        }
+        (void)moves(run, &gate->ops[slot], op_step(run, &gate->ops[slot]));
+        next++;
+    }
+    run->outputs_steady = run->begun && !run->moved && !run->stirred;
+    run->begun = true;
+    for (uint16_t i = 0; i < gate->size.previously; i++) run->previously[i] = run->answers[gate->previously[i]];
+}

@@ -8,22 +8,28 @@
 #include <jansson.h>
 #endif
 
+static const fg_text comma = {",", 1}, newline = {"\n", 1};
+
 static bool print_csv(tool_changes *p, const fg_change *change)
 {
+    tool_line line;
+    tool_line_begin(&line, p->output);
     const char *const front[] = {p->of, p->device};
     for (int i = 0; i < 2; i++) {
         if (!front[i]) continue;
-        fg_csv_cell(p->output, fg_text_of(front[i]));
-        fputc(',', p->output);
+        tool_line_csv(&line, fg_text_of(front[i]));
+        tool_line_text(&line, comma);
     }
-    fprintf(p->output, "%" PRId64 ",", change->t_ms);
-    tool_text(p->output, change->declared->name);
+    tool_line_number(&line, change->t_ms, 1);
+    tool_line_text(&line, comma);
+    tool_line_text(&line, change->declared->name);
     const fg_text cells[] = {change->was, change->is, change->because};
     for (int i = 0; i < 3; i++) {
-        fputc(',', p->output);
-        fg_csv_cell(p->output, cells[i]);
+        tool_line_text(&line, comma);
+        tool_line_csv(&line, cells[i]);
     }
-    fputc('\n', p->output);
+    tool_line_text(&line, newline);
+    tool_line_out(&line);
     return !ferror(p->output);
 }
 
@@ -40,7 +46,10 @@ static bool print_json(tool_changes *p, const fg_change *change)
                       json_object_set_new(line, "was", string_of(change->was)) == 0 &&
                       json_object_set_new(line, "is", string_of(change->is)) == 0 &&
                       json_object_set_new(line, "because", string_of(change->because)) == 0;
-    const bool written = made && json_dumpf(line, p->output, JSON_COMPACT) == 0;
+    char room[2048];
+    const size_t size = made ? json_dumpb(line, room, sizeof room, JSON_COMPACT) : 0;
+    const bool written = size > sizeof room ? json_dumpf(line, p->output, JSON_COMPACT) == 0
+                                            : size && fwrite(room, 1, size, p->output) == size;
     json_decref(line);
     fputc('\n', p->output);
     return written && !ferror(p->output);
@@ -55,28 +64,54 @@ static bool print_json(tool_changes *p, const fg_change *change)
 #endif
 
 /* The time stands once for all that changed at that step. */
+static void put_time(tool_changes *p, tool_line *line, int64_t t_ms)
+{
+    enum { WIDTH = 11, BEHIND_POINT = 4 };
+    const bool again = !p->of && !p->device && t_ms == p->last_ms;
+    p->last_ms = t_ms;
+    if (again) {
+        tool_line_blanks(line, WIDTH);
+        return;
+    }
+    int digits = 1;
+    for (int64_t rest = t_ms / 1000; rest >= 10; rest /= 10) digits++;
+    tool_line_blanks(line, WIDTH - BEHIND_POINT - digits);
+    tool_line_number(line, t_ms / 1000, 1);
+    tool_line_text(line, (fg_text){".", 1});
+    tool_line_number(line, t_ms % 1000, 3);
+}
+
 static bool print_text(tool_changes *p, const fg_change *change)
 {
-    if (p->of) fprintf(p->output, "%-*s  ", p->of_width, p->of);
-    if (p->device) fprintf(p->output, "%-*s  ", p->device_width, p->device);
-    if (!p->of && !p->device && change->t_ms == p->last_ms)
-        fprintf(p->output, "%*s", 11, "");
-    else
-        fprintf(p->output, "%7" PRId64 ".%03" PRId64, change->t_ms / 1000, change->t_ms % 1000);
-    p->last_ms = change->t_ms;
-    fprintf(p->output, "  %-*.*s  ", p->name_width, (int)change->declared->name.size, change->declared->name.at);
-    int width = (int)(change->is.size + (change->was.size ? change->was.size + 4 : 0));
-    tool_text(p->output, change->was);
-    if (change->was.size) fputs(" -> ", p->output);
-    tool_text(p->output, change->is);
+    static const fg_text arrow = {" -> ", 4};
+    tool_line line;
+    tool_line_begin(&line, p->output);
+    if (p->of) tool_line_padded(&line, fg_text_of(p->of), p->of_width + 2);
+    if (p->device) tool_line_padded(&line, fg_text_of(p->device), p->device_width + 2);
+    put_time(p, &line, change->t_ms);
+    tool_line_blanks(&line, 2);
+    tool_line_padded(&line, change->declared->name, p->name_width);
+    tool_line_blanks(&line, 2);
+    int width = (int)(change->is.size + (change->was.size ? change->was.size + arrow.size : 0));
+    tool_line_text(&line, change->was);
+    if (change->was.size) tool_line_text(&line, arrow);
+    tool_line_text(&line, change->is);
     const int indent = (p->of ? p->of_width + 2 : 0) + (p->device ? p->device_width + 2 : 0) + 11 + 2 + p->name_width +
                        2 + p->change_width + 2;
-    if (width > p->change_width && indent + 20 <= tool_width())
-        fprintf(p->output, "\n%*s", indent, "");
-    else
-        fprintf(p->output, "%*s", width < p->change_width ? p->change_width - width + 2 : 2, "");
-    tool_wrapped(p->output, change->because, indent);
-    fputc('\n', p->output);
+    if (width > p->change_width && indent + 20 <= p->width) {
+        tool_line_text(&line, newline);
+        tool_line_blanks(&line, indent);
+    } else {
+        tool_line_blanks(&line, width < p->change_width ? p->change_width - width + 2 : 2);
+    }
+    if (p->width) {
+        tool_line_out(&line);
+        tool_wrapped(p->output, change->because, indent);
+    } else {
+        tool_line_text(&line, change->because);
+    }
+    tool_line_text(&line, newline);
+    tool_line_out(&line);
     return !ferror(p->output);
 }
 
@@ -86,6 +121,7 @@ void tool_changes_begin(tool_changes *p, const fg_program *program)
     p->name_width = NARROW;
     p->change_width = CHANGE;
     p->last_ms = -1;
+    p->width = tool_width();
     for (uint32_t i = 0; i < program->declared_count; i++) {
         const fg_declared *d = &program->declared[i];
         if (d->kind != FG_KIND_NUMBER && (int)d->name.size > p->name_width) p->name_width = (int)d->name.size;

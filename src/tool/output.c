@@ -40,25 +40,36 @@ static void show(const char *text, size_t size, const char *const paints[2])
     fg_text_show(stdout, (fg_text){text, (size_t)(end - text)});
 }
 
-/* Line by line, in memory that is there already: what has been worked out is printed whole. A line that is longer is
- * taken in pieces, none of which ends within a character. */
+/* A line that is longer than the room is taken in pieces, none of which ends within a character. */
+static size_t end_of_piece(const char *text, size_t size)
+{
+    size_t end = size;
+    while (end > 1 && ((unsigned char)text[end - 1] & 0xc0) == 0x80) end--;
+    return end > 1 && end < size ? end - 1 : end; /* before the first byte of that character */
+}
+
+/* Line by line, in memory that is there already: what has been worked out is printed whole. */
 static void copy_shown(FILE *output)
 {
     static char room[1 << 16];
     const char *const paints[2] = {tool_paint(false), tool_paint(true)};
     size_t size = 0, got;
     while ((got = fread(room + size, 1, sizeof room - 1 - size, output)) > 0 || size) {
+        size_t from = 0;
         size += got;
         room[size] = '\0';
-        const char *newline = memchr(room, '\n', size);
-        size_t end = newline ? (size_t)(newline - room) : size;
-        while (!newline && got && end > 1 && ((unsigned char)room[end - 1] & 0xc0) == 0x80) end--;
-        if (!newline && got && end > 1 && end < size) end--; /* the first byte of that character */
-        show(room, end, paints);
-        if (newline) fputc('\n', stdout);
-        end += newline != NULL;
-        memmove(room, room + end, size - end);
-        size -= end;
+        for (const char *newline; (newline = memchr(room + from, '\n', size - from));) {
+            const size_t end = (size_t)(newline - room);
+            show(room + from, end - from, paints);
+            fputc('\n', stdout);
+            from = end + 1;
+        }
+        if (!from) {
+            from = got ? end_of_piece(room, size) : size;
+            show(room, from, paints);
+        }
+        memmove(room, room + from, size - from);
+        size -= from;
     }
 }
 

@@ -220,6 +220,23 @@ void tool_tap_text(FILE *output, fg_text text);
 void tool_xml(FILE *output, fg_text text);
 /* Wraps a text to the width of the terminal, further lines indented; as it is where there is none. */
 void tool_wrapped(FILE *output, fg_text text, int indent);
+
+/* A line that is put together before it goes out. */
+typedef struct tool_line {
+    FILE *to;
+    size_t size;
+    char room[2048];
+} tool_line;
+void tool_line_begin(tool_line *line, FILE *to);
+/* Adds a text; one with blanks behind it up to a width; so many blanks; a number with at least so many digits; a cell
+ * of CSV. */
+void tool_line_text(tool_line *line, fg_text text);
+void tool_line_padded(tool_line *line, fg_text text, int width);
+void tool_line_blanks(tool_line *line, int count);
+void tool_line_number(tool_line *line, int64_t number, int digits);
+void tool_line_csv(tool_line *line, fg_text cell);
+/* Writes it, and begins the next one. */
+void tool_line_out(tool_line *line);
 int tool_width(void);
 /* Turns a colour for what went wrong on and off; nothing where results do not go to a terminal, or with NO_COLOR. */
 const char *tool_paint(bool on);
@@ -335,6 +352,7 @@ typedef struct tool_changes {
     const char *of;     /* the recording, which stands in front of each change; NULL: there is only one */
     const char *device; /* and the device behind it; NULL: there is only one */
     int of_width, device_width, name_width, change_width;
+    int width; /* of the terminal, 0: it is none */
     int64_t last_ms;
     uint64_t told;  /* changes that belong here */
     uint64_t quiet; /* of those, names that were at rest in the first step */

@@ -22,13 +22,14 @@ typedef struct told {
     fg_mistake mistake;
     uint64_t left_out;
     /* of whoever looks at each step */
-    bool watches;
+    bool watches, without_reasons;
     int64_t from_ms; /* what comes before is not looked at */
     uint64_t steps;  /* so many are looked at, then the replay is ended */
     uint64_t left;   /* of these */
     uint64_t seen;   /* a number made of all that a step shows (FNV-1a) */
     fg_summary *summary;
     fg_coverage *coverage;
+    const fg_program *program; /* whose names it is told of */
 } told;
 
 static uint32_t state;
@@ -150,6 +151,7 @@ static bool on_change(void *context, const fg_change *c)
 {
     told *t = context;
     const size_t room = TEXT_MOST - t->size;
+    if (c->declared < t->program->declared || c->declared >= t->program->declared + t->program->declared_count) exit(2);
     const int size = snprintf(t->text + t->size, room, "%" PRId64 " %.*s %.*s -> %.*s %.*s\n", c->t_ms,
                               (int)c->declared->name.size, c->declared->name.at, (int)c->was.size, c->was.at,
                               (int)c->is.size, c->is.at, (int)c->because.size, c->because.at);
@@ -218,23 +220,37 @@ static void end_watching(told *t)
     fg_coverage_end(t->coverage);
 }
 
+static void begin(told *t, const fg_program *p)
+{
+    t->program = p;
+    t->size = 0;
+    t->seen = 0;
+    memset(&t->report, 0, sizeof t->report);
+    memset(&t->mistake, 0, sizeof t->mistake);
+}
+
+static void end(told *t)
+{
+    t->left_out = t->report.left_out;
+    t->report.left_out = 0;
+    t->report.busy = NULL;
+}
+
 static void play(const fg_program *p, fg_readings readings, fg_recording_options options, told *t)
 {
     readings.options = options;
     t->from_ms = readings.from_ms;
     t->left = t->steps;
-    const fg_replay_observer observer = {
-        .context = t, .change = on_change, .broken = on_broken, .step = t->watches ? on_step : NULL};
+    const fg_replay_observer observer = {.context = t,
+                                         .change = on_change,
+                                         .broken = on_broken,
+                                         .step = t->watches ? on_step : NULL,
+                                         .without_reasons = t->without_reasons};
     if (t->watches && (!(t->summary = fg_summary_start(p)) || !(t->coverage = fg_coverage_start(p)))) exit(2);
-    t->size = 0;
-    t->seen = 0;
-    memset(&t->report, 0, sizeof t->report);
-    memset(&t->mistake, 0, sizeof t->mistake);
+    begin(t, p);
     t->status = fg_replay(p, &readings, &observer, &t->report, &t->mistake);
     if (t->watches) end_watching(t);
-    t->left_out = t->report.left_out;
-    t->report.left_out = 0;
-    t->report.busy = NULL;
+    end(t);
 }
 
 static bool same(const told *a, const told *b)
@@ -268,6 +284,104 @@ static bool same_kept(const fg_program *p, fg_readings readings, const told *wan
         good = same(wanted, got);
     }
     fg_kept_rows_end(readings.kept);
+    return good;
+}
+
+/* ---- gates with other numbers ---- */
+
+enum { GATES = 3, MOVES_MOST = 2, ROUNDS = 4 };
+
+typedef struct number {
+    size_t at, size;
+} number;
+
+static bool is_digit(char c) { return c >= '0' && c <= '9'; }
+
+/* A few numbers of the text, in their order; those of names may be among them. */
+static size_t pick_numbers(fg_text text, number *picked)
+{
+    size_t numbers = 0, count = 0;
+    const uint32_t most = 1 + dice(MOVES_MOST);
+    for (size_t i = 0; i < text.size; i++) numbers += is_digit(text.at[i]) && (!i || !is_digit(text.at[i - 1]));
+    for (size_t i = 0; i < text.size && count < most; i++) {
+        if (!is_digit(text.at[i]) || (i && is_digit(text.at[i - 1])) || dice((uint32_t)numbers) >= most) continue;
+        number *n = &picked[count++];
+        *n = (number){.at = i};
+        while (i + n->size < text.size && n->size < 9 && is_digit(text.at[i + n->size])) n->size++;
+    }
+    return count;
+}
+
+/* The gate with other numbers there. False: that is no gate. */
+static bool open_moved(fg_gate_file *moved, fg_text text, const char *name, const number *picked, size_t count)
+{
+    char *own = malloc(text.size + count * FG_VALUE_TEXT_SIZE + 1);
+    fg_mistake mistake;
+    size_t size = 0, from = 0;
+    if (!own) exit(2);
+    for (size_t i = 0; i < count; i++) {
+        const long was = strtol(text.at + picked[i].at, NULL, 10), by = (long)dice(dice(2) ? 4 : 40);
+        memcpy(own + size, text.at + from, picked[i].at - from);
+        size += picked[i].at - from;
+        size += (size_t)sprintf(own + size, "%ld",
+                                was > 99              ? was + by * 17
+                                : was < by || dice(2) ? was + by
+                                                      : was - by);
+        from = picked[i].at + picked[i].size;
+    }
+    memcpy(own + size, text.at + from, text.size - from);
+    size += text.size - from;
+    const fg_status status = fg_gate_file_of_text(moved, name, (fg_text){own, size}, (fg_settings){0}, &mistake);
+    if (status != FG_OK) fg_gate_file_close(moved);
+    free(own);
+    return status == FG_OK;
+}
+
+/* Played at once, each gives what it gives alone. */
+static bool same_together(const fg_gate_file *file, const char *name, fg_readings readings)
+{
+    static const fg_recording_options options[] = {{0}, {.block_rows = 7}, {.by_cells = true}};
+    static told alone[GATES], got[GATES];
+    fg_gate_file moved[GATES];
+    const fg_program *programs[GATES];
+    fg_replay_observer observers[GATES];
+    fg_replay_report reports[GATES];
+    size_t count = 0;
+    bool good = true;
+    number picked[MOVES_MOST];
+    const size_t numbers = pick_numbers(file->text, picked);
+    for (int tries = 0; tries < 4 * GATES && count < GATES; tries++)
+        if (open_moved(&moved[count], file->text, name, picked, numbers)) count++;
+    for (size_t i = 0; i < count; i++) {
+        programs[i] = &moved[i].program;
+        alone[i] = (told){.text = calloc(TEXT_MOST, 1), .without_reasons = true};
+        got[i] = (told){.text = calloc(TEXT_MOST, 1)};
+        if (!alone[i].text || !got[i].text) exit(2);
+        observers[i] = (fg_replay_observer){.context = &got[i], .change = on_change, .without_reasons = true};
+        play(programs[i], readings, (fg_recording_options){.by_cells = true, .row_by_row = true}, &alone[i]);
+    }
+    for (size_t k = 0; k < sizeof options / sizeof *options && count && good; k++) {
+        fg_mistake mistake;
+        for (size_t i = 0; i < count; i++) begin(&got[i], programs[i]);
+        readings.options = options[k];
+        const fg_status status = fg_replay_together(programs, observers, count, &readings, reports, &mistake);
+        for (size_t i = 0; i < count && good; i++) {
+            got[i].status = status;
+            got[i].mistake = mistake;
+            got[i].report = reports[i];
+            end(&got[i]);
+            good = same(&alone[i], &got[i]);
+            if (good) continue;
+            fprintf(stderr, "%s %s differs where gate %zu of %zu is played beside others\n", name, readings.recording,
+                    i, count);
+            show_difference(&alone[i], &got[i]);
+        }
+    }
+    for (size_t i = 0; i < count; i++) {
+        fg_gate_file_close(&moved[i]);
+        free(alone[i].text);
+        free(got[i].text);
+    }
     return good;
 }
 
@@ -317,6 +431,8 @@ int main(int argc, char **argv)
         show_difference(&wanted, &got);
         return 1;
     }
+    for (int round = 0; round < ROUNDS; round++)
+        if (!same_together(&file, argv[1], readings)) return 1;
     printf("same %" PRIu64 " steps %" PRIu64 " changes %" PRIu64 " left out\n", wanted.report.steps,
            wanted.report.changes, left_out);
     if (argc == 3) remove(path);

@@ -99,6 +99,41 @@ START_TEST(test_sensors_alone)
 }
 END_TEST
 
+/* A gate with another limit beside the first, where only what hangs on it is worked out: as if it were alone. */
+START_TEST(test_beside)
+{
+    static const fg_threshold stronger[] = {{FG_RANGE_OVER(170), FG_RANGE_OVER(165), FG_SETTLE(1000), false}};
+    static const uint16_t gale[] = {7, 11, 12, 14, 16, 19, 20, 21};
+    fg_gate other = small_gate;
+    void *memory[3];
+    other.thresholds = stronger;
+    const fg_gate *const gates[] = {&small_gate, &other, &other};
+    fg_run *runs[3];
+    int differ = 0;
+    for (int i = 0; i < 3; i++) runs[i] = started(gates[i], &memory[i]);
+    for (fg_time t = 0; t < 20000; t += 500) {
+        for (int i = 0; i < 2; i++) {
+            const fg_value wind = (fg_value)(t / 100 % 70 + 120);
+            fg_feed(runs[i], SMALL_WIND, wind, t);
+            fg_feed(runs[i], SMALL_VANE, t / 5000 % 2 ? 0 : 60, t);
+            fg_feed_counts(runs[i], SMALL_DEPTH, (int32_t)(t / 50 + 100), t);
+            if (t % 7000) fg_feed_flag(runs[i], 0, t / 3000 % 2, t);
+            fg_step(runs[i], t);
+        }
+        fg_step_beside(runs[2], runs[0], gale, sizeof gale / sizeof *gale);
+        ck_assert_mem_eq(fg_answers(runs[1]), fg_answers(runs[2]), small_gate.size.ops);
+        for (uint16_t i = 0; i < SMALL_PUMP; i++) {
+            const fg_output_state *alone = fg_output_at(runs[1], i), *beside = fg_output_at(runs[2], i);
+            ck_assert(fg_level_same(&alone->level, &beside->level));
+            ck_assert_int_eq(alone->changed, beside->changed);
+        }
+        differ += fg_answer(runs[0], 7) != fg_answer(runs[2], 7);
+    }
+    ck_assert_int_gt(differ, 3);
+    for (int i = 0; i < 3; i++) free(memory[i]);
+}
+END_TEST
+
 /* Counts for a sensor without a scale are no reading. */
 START_TEST(test_counts_without_a_scale)
 {
@@ -200,6 +235,7 @@ static void fill(TCase *tests)
     tcase_add_test(tests, test_before_the_first_step);
     tcase_add_test(tests, test_beyond_the_tables);
     tcase_add_test(tests, test_sensors_alone);
+    tcase_add_test(tests, test_beside);
     tcase_add_test(tests, test_counts_without_a_scale);
     tcase_add_test(tests, test_one_row_wins);
     tcase_add_test(tests, test_runs_are_apart);

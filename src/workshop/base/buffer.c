@@ -62,6 +62,7 @@ fg_text fg_text_next_shown(fg_text *text, char *room)
 {
     uint32_t c = 0;
     size_t size = 0, taken = 0;
+    while (taken < text->size && text->at[taken] >= ' ' && text->at[taken] <= '~') taken++; /* which is most of them */
     while (taken < text->size) {
         size = fg_utf8_size((fg_text){text->at + taken, text->size - taken}, &c);
         if (!size || steers(c)) break;

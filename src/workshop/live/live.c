@@ -348,7 +348,7 @@ bool fg_live_was_read(const fg_live *l, const fg_declared *input)
 fg_text fg_live_because(fg_live *l, const fg_declared *declared)
 {
     fg_player *p = &l->player;
-    if (!p->stepped) return (fg_text){0};
+    if (!p->changes.began) return (fg_text){0};
     p->because.size = 0;
     p->explainer.before = NULL;
     fg_explain(&p->explainer, declared, &p->because);

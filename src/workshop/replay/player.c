@@ -10,88 +10,34 @@
 
 /* ---- reports ---- */
 
-/* The level of an output in its one form. */
-static fg_text output_text(fg_player *p, uint16_t output)
-{
-    const size_t size = fg_output_text(p->run, output, NULL, 0);
-    fg_buffer *b = &p->text;
-    b->size = 0;
-    fg_buffer_room(b, size);
-    if (!b->full) b->size = fg_output_text(p->run, output, b->text, size);
-    return fg_buffer_text(b);
-}
-
-/* Does an output play the sequence or sweep of the same row as before? */
-static bool plays_on(const fg_player *p, uint16_t output)
-{
-    const fg_gate *gate = &p->program->gate;
-    const uint16_t row = fg_output_at(p->run, output)->row;
-    if (!p->stepped || row == FG_INDEX_NONE || row != p->rows_before[output]) return false;
-    const uint8_t form = gate->rows[gate->outputs[output].first_row + row].level.form;
-    return form == FG_FORM_PLAY || form == FG_FORM_SWEEP;
-}
-
-/* Did this output change, and if so from what to what? `was` lives in `texts_before` until it is replaced. */
-static bool output_changed(fg_player *p, const fg_declared *d, fg_change *change)
-{
-    if (!fg_output_at(p->run, d->index)->changed) return false;
-    change->was = fg_buffer_text(&p->texts_before[d->index]);
-    change->is = output_text(p, d->index);
-    change->plays_on = plays_on(p, d->index);
-    return !p->stepped || !fg_text_same(change->was, change->is);
-}
-
-static bool count_changed(const fg_player *p, const fg_declared *d, fg_change *change, char *was, char *is)
-{
-    const fg_value before = p->counts_before[d->index], now = fg_count_value(p->run, d->index);
-    change->was = (fg_text){was, fg_value_write(before, 0, was)};
-    change->is = (fg_text){is, fg_value_write(now, 0, is)};
-    return !p->stepped || before != now;
-}
-
-static bool answer_changed(const fg_player *p, const fg_declared *d, fg_change *change)
-{
-    const fg_verdict before = p->before[d->slot], now = fg_answer(p->run, d->slot);
-    if (p->stepped && before == now) return false;
-    change->was = fg_answer_text(d, before);
-    change->is = fg_answer_text(d, now);
-    return true;
-}
-
-static bool changed(fg_player *p, const fg_declared *d, fg_change *change, char *was, char *is)
-{
-    if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) return output_changed(p, d, change);
-    if (d->kind == FG_KIND_COUNT) return count_changed(p, d, change, was, is);
-    return d->slot != FG_INDEX_NONE && answer_changed(p, d, change);
-}
-
 /* What comes before the part is played without a word. */
 static bool is_told(const fg_player *p, int64_t t_ms) { return t_ms >= p->from_ms; }
+
+static bool report_change(fg_player *p, fg_change *change)
+{
+    p->report->changes++;
+    if (!p->observer->change) return true;
+    p->because.size = 0;
+    if (!p->observer->without_reasons) fg_explain(&p->explainer, change->declared, &p->because);
+    change->because = fg_buffer_text(&p->because);
+    if (p->because.full || p->changes.text.full) return false;
+    return p->observer->change(p->observer->context, change);
+}
 
 static bool report_changes(fg_player *p, int64_t t_ms)
 {
     const bool told = is_told(p, t_ms);
-    p->explainer.before = p->stepped ? p->before : NULL;
+    p->explainer.before = p->changes.began ? p->changes.answers : NULL;
     for (uint32_t i = 0; i < p->program->declared_count; i++) {
-        char was[FG_VALUE_TEXT_SIZE], is[FG_VALUE_TEXT_SIZE];
         const fg_declared *d = &p->program->declared[i];
-        fg_change change = {.t_ms = t_ms, .declared = d};
-        if (!changed(p, d, &change, was, is)) continue;
-        p->report->changes += told;
-        if (told && p->observer->change) {
-            if (!p->stepped) change.was = (fg_text){0};
-            p->because.size = 0;
-            if (!p->observer->without_reasons) fg_explain(&p->explainer, d, &p->because);
-            change.because = fg_buffer_text(&p->because);
-            if (p->because.full || p->text.full) return false;
-            if (!p->observer->change(p->observer->context, &change)) return false;
-        }
-        if (!fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) continue;
-        const fg_buffer old = p->texts_before[d->index];
-        p->texts_before[d->index] = p->text;
-        p->text = old;
+        fg_change change = {.t_ms = t_ms};
+        const bool changed = fg_changes_of(&p->changes, d, &change);
+        if (changed && told && !report_change(p, &change)) return false;
+        if (p->beside && !fg_beside_tell(p->beside, i, changed ? &change : NULL, t_ms, told)) return false;
+        if (changed) fg_changes_told(&p->changes, d);
     }
-    for (uint16_t i = 0; i < p->program->gate.size.outputs; i++) p->rows_before[i] = fg_output_at(p->run, i)->row;
+    fg_changes_all_told(&p->changes);
+    if (p->beside) fg_beside_all_told(p->beside);
     return true;
 }
 
@@ -107,40 +53,21 @@ static void count_faulty(fg_player *p)
         p->report->faulty_steps += fg_flag_at(p->run, i)->bridged == FG_UNSURE;
 }
 
-/* Starts that came to nothing. A pulse that runs already is no such case. */
 static void count_refused(fg_player *p, int64_t t_ms)
 {
     for (uint16_t i = 0; i < p->program->gate.size.pulses; i++) {
-        const fg_pulser *pulse = &p->program->gate.pulses[i];
-        const fg_pulse_state *state = fg_pulse_at(p->run, i);
-        const fg_verdict before = p->starts_before[i], now = state->start.previous;
-        const bool stopped = pulse->stop != FG_INDEX_NONE && fg_answer(p->run, pulse->stop) != FG_NO;
-        p->starts_before[i] = now;
-        if (before != FG_NO || now != FG_YES || state->running || !(state->spent || stopped)) continue;
-        if (is_told(p, t_ms)) fg_report_refused(p->report, p->program, i, state->spent, t_ms);
+        bool spent;
+        const bool refused = fg_changes_refused(&p->changes, i, &spent) && is_told(p, t_ms);
+        if (refused) fg_report_refused(p->report, p->program, i, spent, t_ms);
+        if (p->beside) fg_beside_refused(p->beside, i, refused, spent, is_told(p, t_ms), t_ms);
     }
-}
-
-static bool counts_changed(const fg_player *p)
-{
-    for (uint16_t i = 0; i < p->program->gate.size.counters; i++)
-        if (p->counts_before[i] != fg_count_value(p->run, i)) return true;
-    return false;
-}
-
-/* What the step that begins is compared with. */
-static void keep_answers(fg_player *p)
-{
-    const fg_gate_sizes *n = &p->program->gate.size;
-    memcpy(p->before, fg_answers(p->run), (size_t)n->ops + n->watched);
-    for (uint16_t i = 0; i < n->counters; i++) p->counts_before[i] = fg_count_value(p->run, i);
 }
 
 /* ---- what a board said ---- */
 
 static fg_text own_text(fg_player *p, const fg_declared *d, char *digits)
 {
-    if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) return output_text(p, d->index);
+    if (fg_kind_is(d->kind, FG_KIND_IS_OUTPUT)) return fg_changes_output(&p->changes, d->index);
     if (d->kind == FG_KIND_COUNT) return (fg_text){digits, fg_value_write(fg_count_value(p->run, d->index), 0, digits)};
     return fg_answer_text(d, fg_answer(p->run, d->slot));
 }
@@ -169,10 +96,10 @@ static bool tell_said(fg_player *p, bool between)
         said.own = own_text(p, d, digits);
         said.agrees = agrees(p, d, said.said, said.own);
         p->because.size = 0;
-        p->explainer.before = p->stepped ? p->before : NULL;
+        p->explainer.before = p->changes.began ? p->changes.answers : NULL;
         if (!said.agrees) fg_explain(&p->explainer, d, &p->because);
         said.because = fg_buffer_text(&p->because);
-        if (p->because.full || p->text.full) return false;
+        if (p->because.full || p->changes.text.full) return false;
         if (!p->observer->said(p->observer->context, &said)) return false;
         s->text.size = 0;
     }
@@ -204,10 +131,10 @@ static bool keep_promises(fg_player *p, int64_t t_ms)
     const fg_promises_told told = {.run = p->run,
                                    .explainer = &p->explainer,
                                    .because = &p->because,
-                                   .written = &p->text,
+                                   .written = &p->changes.text,
                                    .context = p,
                                    .broken = is_told(p, t_ms) ? on_broken : NULL};
-    p->explainer.before = p->stepped ? p->before : NULL;
+    p->explainer.before = p->changes.began ? p->changes.answers : NULL;
     return fg_promises_step(p->promises, &told, t_ms);
 }
 
@@ -216,24 +143,22 @@ static bool keep_promises(fg_player *p, int64_t t_ms)
 /* `t_ms` from the first row, at which the board's clock says `now`. */
 static bool step_at(fg_player *p, int64_t t_ms, fg_time now)
 {
-    const fg_gate_sizes *n = &p->program->gate.size;
-    const size_t written = p->sim.event_count;
-    if (p->stepped) keep_answers(p);
+    fg_changes_keep(&p->changes);
     p->sim.now = now;
     (void)fg_port_step(&p->port, p->run);
+    if (p->beside) fg_beside_step(p->beside, p->run);
     count_refused(p, t_ms);
     if (is_told(p, t_ms)) {
         p->report->steps++;
         count_faulty(p);
     }
-    bool quiet = p->stepped && p->sim.event_count == written && !memcmp(p->before, fg_answers(p->run), n->ops) &&
-                 !counts_changed(p);
+    const bool quiet = !fg_changes_any(&p->changes) && !(p->beside && fg_beside_any(p->beside));
     bool go_on = quiet || report_changes(p, t_ms);
     if (go_on && p->promises) go_on = keep_promises(p, t_ms);
     if (go_on && p->observer->step)
-        go_on = p->observer->step(p->observer->context, p->run, p->stepped ? p->before : NULL, t_ms);
+        go_on = p->observer->step(p->observer->context, p->run, p->changes.began ? p->changes.answers : NULL, t_ms);
     if (go_on && p->sayings && t_ms == p->t_ms) go_on = tell_said(p, false);
-    p->stepped = true;
+    p->changes.began = true;
     p->waits = false;
     p->stopped = !go_on;
     return go_on;
@@ -397,49 +322,34 @@ bool fg_player_start(fg_player *p)
     p->sim.output_count = gate->size.outputs;
     p->sim.inputs = calloc((size_t)p->sim.input_count + 1, sizeof *p->sim.inputs);
     p->sim.outputs = calloc((size_t)p->sim.output_count + 1, sizeof *p->sim.outputs);
-    p->before = calloc((size_t)gate->size.ops + gate->size.watched + 1, 1);
     p->memory = malloc(size);
-    p->counts_before = calloc((size_t)gate->size.counters + 1, sizeof *p->counts_before);
-    p->texts_before = calloc((size_t)gate->size.outputs + 1, sizeof *p->texts_before);
-    p->rows_before = calloc((size_t)gate->size.outputs + 1, sizeof *p->rows_before);
-    p->starts_before = calloc((size_t)gate->size.pulses + 1, sizeof *p->starts_before);
     if (p->observer->said) p->sayings = calloc((size_t)p->program->declared_count + 1, sizeof *p->sayings);
     const bool watches = p->program->promises_watched && p->program->promise_count;
     if (watches) p->promises = fg_promises_start(p->program);
     if (watches && !p->promises) return false;
-    if (!p->starts_before || (p->observer->said && !p->sayings)) return false;
-    if (!p->counts_before || !p->texts_before || !p->rows_before) return false;
-    if (!p->sim.inputs || !p->sim.outputs || !p->before || !p->memory) return false;
+    if (!p->sim.inputs || !p->sim.outputs || !p->memory || (p->observer->said && !p->sayings)) return false;
     if (fg_run_start(gate, p->memory, size, &p->run) != FG_OK) return false;
+    p->changes = (fg_changes){.program = p->program, .run = p->run};
+    if (!fg_changes_start(&p->changes)) return false;
     fg_sim_start(&p->sim, 0);
     p->port = fg_sim_port(&p->sim);
-    if (!fg_explainer_start(&p->explainer, p->program, p->run)) return false;
-    return true;
+    return fg_explainer_start(&p->explainer, p->program, p->run);
 }
 
 void fg_player_end(fg_player *p)
 {
     fg_explainer_end(&p->explainer);
     fg_buffer_free(&p->because);
-    fg_buffer_free(&p->text);
-    for (uint16_t i = 0; p->texts_before && i < p->program->gate.size.outputs; i++) fg_buffer_free(&p->texts_before[i]);
-    free(p->texts_before);
-    free(p->rows_before);
-    free(p->counts_before);
-    free(p->starts_before);
+    if (p->run) fg_changes_end(&p->changes);
     for (uint32_t i = 0; p->sayings && i < p->program->declared_count; i++) fg_buffer_free(&p->sayings[i].text);
     free(p->sayings);
     fg_promises_end(p->promises);
     free(p->memory);
-    free(p->before);
     free(p->sim.inputs);
     free(p->sim.outputs);
 }
 
 bool fg_player_is_cut_short(const fg_player *p)
 {
-    bool cut = p->because.full || p->text.full;
-    for (uint16_t i = 0; p->texts_before && i < p->program->gate.size.outputs; i++)
-        cut = cut || p->texts_before[i].full;
-    return cut;
+    return p->because.full || (p->run && fg_changes_are_cut_short(&p->changes));
 }

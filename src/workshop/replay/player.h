@@ -4,6 +4,7 @@
 #define FICKLEGATE_WORKSHOP_PLAYER_H
 
 #include "workshop/explain/explain.h"
+#include "workshop/replay/beside.h"
 
 #include <ficklegate/replay.h>
 #include <ficklegate/sim.h>
@@ -34,18 +35,14 @@ typedef struct fg_player {
     fg_port port;
     void *memory;
     fg_run *run;
-    fg_verdict *before;
-    fg_value *counts_before;
-    fg_verdict *starts_before; /* of each pulse: its newest sure start */
-    fg_buffer *texts_before;   /* what each output was at, in its one form */
-    uint16_t *rows_before;     /* and which row of it won */
-    fg_buffer text;
+    fg_changes changes;
     fg_explainer explainer;
     fg_buffer because;
     fg_saying *sayings;           /* of each declared name; NULL: nobody listens */
     struct fg_promises *promises; /* NULL: nobody watches */
+    fg_beside *beside;            /* gates that are played beside this one; NULL: there are none */
 
-    bool began, stepped;
+    bool began;
     bool stopped;    /* the observer has seen enough */
     bool waits;      /* the newest row has no step yet, and steps are rows */
     int64_t t_ms;    /* of the newest row, from the first */

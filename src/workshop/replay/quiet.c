@@ -9,6 +9,7 @@
  *   - every flag is read as it was;
  *   - no output moves by itself; a sequence stays where it is until its segment ends. What an output or a text shows
  *     of a sensor has to stay the same number.
+ * wants.c says what that is for each op.
  * Then the state after the step is fit for the same argument, so it holds for any number of rows.
  *
  * What is asked of a sensor's value is carried back to what is read. The median, mean, dip or peak of values in a range
@@ -28,157 +29,8 @@
 /* There is no stretch, and this is why: as it is told. */
 static bool busy(fg_quiet *q, const char *why)
 {
-    q->why = why;
+    q->wants.why = why;
     return false;
-}
-
-static const fg_range whole = {INT32_MIN, INT32_MAX};
-
-static bool narrow(fg_range *range, int64_t low, int64_t high)
-{
-    if (low > range->low) range->low = (int32_t)(low > INT32_MAX ? INT32_MAX : low);
-    if (high < range->high) range->high = (int32_t)(high < INT32_MIN ? INT32_MIN : high);
-    return range->low <= range->high;
-}
-
-/* ---- what waits ---- */
-
-/* Nothing may last longer than what is left of this wait. */
-static bool wait_for(fg_quiet *q, fg_time since, fg_time time)
-{
-    const fg_time passed = q->run->now - since;
-    if (passed >= time) return false;
-    if (time - passed < q->until) q->until = time - passed;
-    return true;
-}
-
-static const fg_settle_state *settling_of(const fg_run *run, const fg_op *op)
-{
-    switch (op->kind) {
-#define FG_SETTLING_OF(NAME, name, table)                                                                              \
-    case FG_OP_##NAME: return &run->table[op->rule].settle;
-        FG_SENSOR_RULES(FG_SETTLING_OF)
-#undef FG_SETTLING_OF
-    default: return NULL;
-    }
-}
-
-static bool take_settling(fg_quiet *q, const fg_op *op)
-{
-    const fg_settle *rule = fg_op_settle(fg_quiet_gate(q), op);
-    const fg_settle_state *state = settling_of(q->run, op);
-    if (!rule || !state || state->candidate == state->present) return true;
-    return rule->within < 0 && wait_for(q, state->since, rule->time);
-}
-
-/* ---- what is asked of values ---- */
-
-/* On this side of both limits of a range, where `value` is. */
-static void stay_beside(fg_range *wanted, const fg_range *r, fg_value value)
-{
-    if (r->low <= value)
-        (void)narrow(wanted, r->low, INT32_MAX);
-    else
-        (void)narrow(wanted, INT32_MIN, (int64_t)r->low - 1);
-    if (r->high >= value)
-        (void)narrow(wanted, INT32_MIN, r->high);
-    else
-        (void)narrow(wanted, (int64_t)r->high + 1, INT32_MAX);
-}
-
-/* A rule that does not wait keeps its answer as long as another one does not come out: bands as long as the reading is
- * in their band, margin included, a hysteresis up to the range of the other answer, a threshold up to the limit that
- * counts for the present one. */
-static bool take_settled(fg_quiet *q, const fg_op *op, fg_verdict present, fg_value value)
-{
-    fg_range *wanted = &q->wanted[op->a];
-    fg_rule_range range;
-    for (uint16_t i = 0; fg_op_range(fg_quiet_gate(q), op, i, &range); i++) {
-        if (op->kind == FG_OP_BANDS && fg_quiet_gate(q)->bands[op->rule].keeps && range.answer == present &&
-            fg_range_holds(range.kept, value)) {
-            (void)narrow(wanted, range.kept->low, range.kept->high);
-            return true;
-        }
-        if (op->kind == FG_OP_HYSTERESIS && range.answer != present) stay_beside(wanted, range.range, value);
-        if (op->kind == FG_OP_THRESHOLD) stay_beside(wanted, present == FG_YES ? range.kept : range.range, value);
-    }
-    return op->kind != FG_OP_BANDS;
-}
-
-static bool take_rule(fg_quiet *q, const fg_op *op)
-{
-    const fg_sensor_state *sensor = &q->run->sensors[op->a];
-    const fg_settle_state *state = settling_of(q->run, op);
-    fg_rule_range range;
-    if (!sensor->ok) return true; /* and so it stays: see take_column */
-    const bool settled = state && state->candidate == state->present && state->present != FG_UNSURE;
-    if (settled && take_settled(q, op, state->present, sensor->value)) return true;
-    if (!take_settling(q, op)) return false;
-    for (uint16_t i = 0; fg_op_range(fg_quiet_gate(q), op, i, &range); i++) {
-        stay_beside(&q->wanted[op->a], range.range, sensor->value);
-        stay_beside(&q->wanted[op->a], range.kept, sensor->value);
-    }
-    return true;
-}
-
-static void want_same(fg_quiet *q, uint16_t sensor)
-{
-    (void)narrow(&q->wanted[sensor], q->run->sensors[sensor].value, q->run->sensors[sensor].value);
-}
-
-/* A sequence stays on a level until its segment ends, whose length was fixed as it began. */
-static bool take_sequence(fg_quiet *q, const fg_row *row)
-{
-    const fg_play_state *play = &q->run->plays[row->play];
-    if (play->over) return true;
-    if (play->elapsed >= play->length) return false;
-    if (play->length - play->elapsed < q->until) q->until = play->length - play->elapsed;
-    return true;
-}
-
-/* An output that shows numbers, or moves by itself. */
-static bool take_output(fg_quiet *q, uint16_t number)
-{
-    const fg_gate *gate = fg_quiet_gate(q);
-    const fg_output_state *state = &q->run->outputs[number];
-    if (!state->lives) return true;
-    const fg_level *level = state->row == FG_INDEX_NONE
-                                ? &gate->outputs[number].rest
-                                : &gate->rows[gate->outputs[number].first_row + state->row].level;
-    if (level->form == FG_FORM_FOLLOW) {
-        want_same(q, gate->follows[level->number].source);
-        return true;
-    }
-    if (level->form == FG_FORM_PLAY) return take_sequence(q, &gate->rows[gate->outputs[number].first_row + state->row]);
-    if (level->form != FG_FORM_SHOW) return busy(q, "an output sweeps");
-    const fg_show *show = &gate->shows[level->number];
-    for (uint16_t l = 0; l < show->line_count; l++) {
-        const fg_show_line *line = &gate->show_lines[show->first_line + l];
-        for (uint16_t i = 0; i < line->piece_count; i++) {
-            const fg_piece *piece = &gate->pieces[line->first_piece + i];
-            if (piece->kind == FG_PIECE_OUTPUT) return busy(q, "a display shows another output");
-            if (piece->kind == FG_PIECE_SENSOR) want_same(q, piece->index);
-        }
-    }
-    return true;
-}
-
-static bool take_ops(fg_quiet *q)
-{
-    const fg_gate *gate = fg_quiet_gate(q);
-    const uint32_t slots = (uint32_t)gate->size.ops + gate->size.watched; /* promises are watched */
-    for (uint32_t i = 0; i < slots; i++) {
-        const fg_op *op = &gate->ops[i];
-        bool good = true;
-        if (fg_op_is(op->kind, FG_OP_ON_SENSOR)) good = take_rule(q, op);
-        if (op->kind == FG_OP_FOR && q->run->lastings[op->rule].running && !q->run->lastings[op->rule].lasted)
-            good = wait_for(q, q->run->lastings[op->rule].since, gate->lastings[op->rule]);
-        if (op->kind == FG_OP_PULSE && q->run->pulses[op->rule].running)
-            good = wait_for(q, q->run->pulses[op->rule].since, q->run->pulses[op->rule].length);
-        if (op->kind == FG_OP_OUTPUT) good = take_output(q, op->rule);
-        if (!good) return false;
-    }
-    return true;
 }
 
 /* ---- sums ---- */
@@ -227,8 +79,8 @@ static interval length(const interval *parts, uint8_t count)
 /* The values of a dip or peak that its window has now. */
 static bool window_within(const fg_quiet *q, const fg_term *t, const fg_range *range)
 {
-    const fg_window_state *state = &q->run->windows[t->window];
-    const fg_value *values = &q->run->window_values[t->window_at];
+    const fg_window_state *state = &q->wants.run->windows[t->window];
+    const fg_value *values = &q->wants.run->window_values[t->window_at];
     for (uint8_t i = 0; i < state->count; i++)
         if (values[i] < range->low || values[i] > range->high) return false;
     return true;
@@ -302,10 +154,11 @@ static bool part_ranges(const fg_quiet *q, const fg_sensor *sum, int32_t reach, 
     for (uint16_t i = 0; i < sum->term_count; i++) {
         const fg_term *t = &fg_quiet_gate(q)->terms[sum->first_term + i];
         if (!fg_term_reads(t->kind)) continue;
-        const fg_sensor_state *state = &q->run->sensors[t->sensor];
-        parts[t->sensor] = q->wanted[t->sensor];
+        const fg_sensor_state *state = &q->wants.run->sensors[t->sensor];
+        parts[t->sensor] = q->wants.of[t->sensor];
         if (!state->ok) return false;
-        if (!narrow(&parts[t->sensor], (int64_t)state->value - reach, (int64_t)state->value + reach)) return false;
+        if (!fg_range_narrow(&parts[t->sensor], (int64_t)state->value - reach, (int64_t)state->value + reach))
+            return false;
     }
     return true;
 }
@@ -314,7 +167,7 @@ static bool has_faulty_part(const fg_quiet *q, const fg_sensor *sum)
 {
     for (uint16_t i = 0; i < sum->term_count; i++) {
         const fg_term *t = &fg_quiet_gate(q)->terms[sum->first_term + i];
-        if (fg_term_reads(t->kind) && !q->run->sensors[t->sensor].ok) return true;
+        if (fg_term_reads(t->kind) && !q->wants.run->sensors[t->sensor].ok) return true;
     }
     return false;
 }
@@ -326,13 +179,13 @@ static bool narrow_parts(fg_quiet *q, uint16_t number, fg_range *parts)
     int32_t reach = q->reach[number] < (1 << 28) ? q->reach[number] * 2 + 1 : 1 << 28;
     for (;; reach /= 2) {
         if (!part_ranges(q, sum, reach, parts)) return false;
-        if (stays_within(q, sum, parts, &q->wanted[number])) break;
+        if (stays_within(q, sum, parts, &q->wants.of[number])) break;
         if (!reach) return false;
     }
     q->reach[number] = reach;
     for (uint16_t i = 0; i < sum->term_count; i++) {
         const fg_term *t = &fg_quiet_gate(q)->terms[sum->first_term + i];
-        if (fg_term_reads(t->kind)) q->wanted[t->sensor] = parts[t->sensor];
+        if (fg_term_reads(t->kind)) q->wants.of[t->sensor] = parts[t->sensor];
     }
     return true;
 }
@@ -360,7 +213,7 @@ static bool is_simple(const fg_quiet *q, const fg_sensor *sum)
 static bool take_sum(fg_quiet *q, uint16_t number, fg_range *parts)
 {
     const fg_sensor *sum = &fg_quiet_gate(q)->sensors[number];
-    const fg_sensor_state *state = &q->run->sensors[number];
+    const fg_sensor_state *state = &q->wants.run->sensors[number];
     q->by_value[number] = false;
     if (!state->ok && has_faulty_part(q, sum)) return true; /* and so it stays: see take_column */
     if (!state->ok || !state->plain) return busy(q, "a sum is faulty, or has stages of its own");
@@ -374,7 +227,7 @@ static bool take_sum(fg_quiet *q, uint16_t number, fg_range *parts)
 static bool take_sums(fg_quiet *q)
 {
     const fg_gate *gate = fg_quiet_gate(q);
-    fg_range *parts = q->wanted + gate->size.sensors;
+    fg_range *parts = q->wants.of + gate->size.sensors;
     for (uint16_t i = gate->size.ops; i-- > 0;) {
         const fg_op *op = &gate->ops[i];
         if (op->kind == FG_OP_SENSOR && gate->sensors[op->rule].term_count && !take_sum(q, op->rule, parts))
@@ -389,7 +242,7 @@ static bool take_sums(fg_quiet *q)
 static bool before_stages(fg_quiet *q, uint16_t number, fg_range *range)
 {
     const fg_sensor *sensor = &fg_quiet_gate(q)->sensors[number];
-    const fg_sensor_state *state = &q->run->sensors[number];
+    const fg_sensor_state *state = &q->wants.run->sensors[number];
     if (state->plain) return true;
     if (sensor->stages & FG_STAGE_STUCK) return busy(q, "a sensor may be stuck");
     if (sensor->trust == FG_TRUST_WRAP) return busy(q, "what is trusted of a circle runs through its zero");
@@ -398,21 +251,22 @@ static bool before_stages(fg_quiet *q, uint16_t number, fg_range *range)
             return busy(q, "values on a circle are joined, or have a zero");
         const int64_t turn = (int64_t)state->newest - fg_wrap(state->newest, sensor->circle); /* the one it is in */
         const fg_range wanted = *range;
-        *range = whole;
-        if (!narrow(range, wanted.low > 0 ? turn + wanted.low : turn,
-                    wanted.high < sensor->circle ? turn + wanted.high : turn + sensor->circle - 1))
+        *range = fg_range_whole;
+        if (!fg_range_narrow(range, wanted.low > 0 ? turn + wanted.low : turn,
+                             wanted.high < sensor->circle ? turn + wanted.high : turn + sensor->circle - 1))
             return false;
     }
     if (sensor->stages & FG_STAGE_ZERO) {
         const fg_range wanted = *range;
-        *range = whole;
-        if (!narrow(range, (int64_t)wanted.low + state->zero, (int64_t)wanted.high + state->zero)) return false;
+        *range = fg_range_whole;
+        if (!fg_range_narrow(range, (int64_t)wanted.low + state->zero, (int64_t)wanted.high + state->zero))
+            return false;
     }
     if (sensor->window) { /* it is looked at row by row: see window_rows */
         if (state->count < sensor->window) return false;
-        *range = whole;
+        *range = fg_range_whole;
     }
-    return sensor->trust != FG_TRUST_RANGE || narrow(range, sensor->trusted.low, sensor->trusted.high);
+    return sensor->trust != FG_TRUST_RANGE || fg_range_narrow(range, sensor->trusted.low, sensor->trusted.high);
 }
 
 /* What is not trusted stays so on its side, and nothing of it is remembered. */
@@ -421,9 +275,9 @@ static bool stays_refused(const fg_sensor *sensor, const fg_sensor_state *state,
     if (sensor->trust != FG_TRUST_RANGE || !state->refused || sensor->stages & (FG_STAGE_STUCK | FG_STAGE_STALE))
         return false;
     if (sensor->trusted.low > sensor->trusted.high) return false;
-    *range = whole;
-    return state->newest < sensor->trusted.low ? narrow(range, INT32_MIN, (int64_t)sensor->trusted.low - 1)
-                                               : narrow(range, (int64_t)sensor->trusted.high + 1, INT32_MAX);
+    *range = fg_range_whole;
+    return state->newest < sensor->trusted.low ? fg_range_narrow(range, INT32_MIN, (int64_t)sensor->trusted.low - 1)
+                                               : fg_range_narrow(range, (int64_t)sensor->trusted.high + 1, INT32_MAX);
 }
 
 /* Do a converter's values only rise, or only fall, with its counts? */
@@ -462,7 +316,7 @@ static bool carry_back(const fg_sensor *sensor, int32_t newest, fg_range *range)
 
 static bool take_flag(fg_quiet *q, size_t column, uint16_t flag, int32_t newest)
 {
-    const fg_flag_state *state = &q->run->flags[flag];
+    const fg_flag_state *state = &q->wants.run->flags[flag];
     if (state->heard != FG_HEARD_VALUE || state->settle.candidate != state->settle.present) return false;
     q->low[column] = q->high[column] = state->newest;
     return newest == state->newest;
@@ -475,8 +329,8 @@ static bool take_column(fg_quiet *q, size_t column, int32_t newest)
     if (newest == FG_NUMBER_NONE) return busy(q, "cells are empty");
     if (input->number >= sensors) return take_flag(q, column, (uint16_t)(input->number - sensors), newest);
     const fg_sensor *sensor = &fg_quiet_gate(q)->sensors[input->number];
-    const fg_sensor_state *state = &q->run->sensors[input->number];
-    fg_range range = q->wanted[input->number];
+    const fg_sensor_state *state = &q->wants.run->sensors[input->number];
+    fg_range range = q->wants.of[input->number];
     if (state->heard != FG_HEARD_VALUE) return busy(q, "a sensor is faulty");
     if (!state->ok && !stays_refused(sensor, state, &range)) return busy(q, "a sensor is faulty");
     if (state->ok && !before_stages(q, input->number, &range)) return false;
@@ -492,13 +346,13 @@ static bool take_unread(const fg_quiet *q)
 {
     const fg_gate_sizes *n = &fg_quiet_gate(q)->size;
     for (uint16_t i = 0; i < n->flags; i++) {
-        const fg_flag_state *state = &q->run->flags[i];
+        const fg_flag_state *state = &q->wants.run->flags[i];
         if (q->column_of[n->sensors + i] == FG_NO_COLUMN &&
             (state->heard != FG_HEARD_NOTHING || state->answer != FG_UNSURE))
             return false;
     }
     for (uint16_t i = 0; i < n->sensors; i++) {
-        const fg_sensor_state *state = &q->run->sensors[i];
+        const fg_sensor_state *state = &q->wants.run->sensors[i];
         if (fg_quiet_gate(q)->sensors[i].term_count || q->column_of[i] != FG_NO_COLUMN) continue;
         if (state->ok || state->heard != FG_HEARD_NOTHING) return false;
     }
@@ -507,13 +361,12 @@ static bool take_unread(const fg_quiet *q)
 
 bool fg_quiet_find(fg_quiet *q, const fg_number_rows *rows, size_t row)
 {
-    const fg_run *run = q->run;
-    q->why = NULL;
+    const fg_run *run = q->wants.run;
+    q->wants.why = NULL;
     if (!run->begun || run->moved || !run->outputs_steady) return false;
-    q->until = FG_TIME_MOST;
     q->start = row + 1;
-    for (uint16_t i = 0; i < fg_quiet_gate(q)->size.sensors; i++) q->wanted[i] = whole;
-    bool found = take_ops(q) && take_sums(q) && take_unread(q);
+    bool found = fg_wants_find(&q->wants) && (!q->beside || fg_beside_wants(q->beside, &q->wants)) && take_sums(q) &&
+                 take_unread(q);
     for (size_t i = 0; found && i < q->width; i++) found = take_column(q, i, rows->columns[i][row]);
     return found;
 }
@@ -579,13 +432,14 @@ bool fg_quiet_start(fg_quiet *q)
     const size_t sensors = gate->size.sensors;
     q->low = calloc(q->width + 1, sizeof *q->low);
     q->high = calloc(q->width + 1, sizeof *q->high);
-    q->wanted = calloc(2 * sensors + 1, sizeof *q->wanted);
+    q->wants.of = calloc(2 * sensors + 1, sizeof *q->wants.of);
     q->reach = calloc(sensors + 1, sizeof *q->reach);
     q->column_of = malloc((sensors + gate->size.flags + 1) * sizeof *q->column_of);
     q->simple = calloc(2 * sensors + 1, sizeof *q->simple);
     q->stack = malloc((FG_STACK_MOST + 1) * sizeof *q->stack);
     q->remembered = calloc(sensors + 1, sizeof *q->remembered);
-    if (!q->low || !q->high || !q->wanted || !q->reach || !q->column_of || !q->simple || !q->stack || !q->remembered)
+    if (!fg_wanting_start(&q->wanting, gate)) return false;
+    if (!q->low || !q->high || !q->wants.of || !q->reach || !q->column_of || !q->simple || !q->stack || !q->remembered)
         return false;
     q->by_value = q->simple + sensors;
     for (size_t i = 0; i < sensors + gate->size.flags; i++) q->column_of[i] = FG_NO_COLUMN;
@@ -593,14 +447,19 @@ bool fg_quiet_start(fg_quiet *q)
     for (size_t i = 0; i < sensors; i++) q->simple[i] = gate->sensors[i].term_count && is_simple(q, &gate->sensors[i]);
     find_memory(q);
     find_remembered(q);
+    q->wants.from = &q->wanting;
+    for (uint32_t slot = 0; slot < (uint32_t)gate->size.ops + gate->size.watched; slot++) /* promises are watched */
+        fg_wanting_add(&q->wanting, gate, (uint16_t)slot);
+    for (uint16_t i = 0; i < sensors; i++) q->wanting.sensors[q->wanting.sensor_count++] = i;
     return true;
 }
 
 void fg_quiet_end(fg_quiet *q)
 {
+    fg_wanting_end(&q->wanting);
     free(q->low);
     free(q->high);
-    free(q->wanted);
+    free(q->wants.of);
     free(q->reach);
     free(q->column_of);
     free(q->simple);

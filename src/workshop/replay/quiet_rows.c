@@ -34,8 +34,8 @@ static fg_value value_at(const fg_quiet *q, size_t column, const fg_number_rows 
 {
     const uint16_t number = q->inputs[column].number;
     const fg_sensor *sensor = &fg_quiet_gate(q)->sensors[number];
-    const fg_sensor_state *state = &q->run->sensors[number];
-    const fg_value *ring = &q->run->window_values[sensor->window_at];
+    const fg_sensor_state *state = &q->wants.run->sensors[number];
+    const fg_value *ring = &q->wants.run->window_values[sensor->window_at];
     if (row_and_size >= q->start + sensor->window)
         return value_of(q, column, rows->columns[column][row_and_size - sensor->window]);
     return ring[(state->head + row_and_size - q->start) % sensor->window];
@@ -60,8 +60,8 @@ static size_t window_rows(const fg_quiet *q, size_t column, const fg_number_rows
 {
     const uint16_t number = q->inputs[column].number;
     const fg_sensor *sensor = &fg_quiet_gate(q)->sensors[number];
-    const fg_sensor_state *state = &q->run->sensors[number];
-    const fg_range *wanted = &q->wanted[number];
+    const fg_sensor_state *state = &q->wants.run->sensors[number];
+    const fg_range *wanted = &q->wants.of[number];
     const uint8_t size = sensor->window, half = (uint8_t)((size - 1) / 2);
     const int64_t zero = sensor->stages & FG_STAGE_ZERO ? state->zero : 0;
     const int64_t low = wanted->low + zero, high = wanted->high + zero;
@@ -99,7 +99,7 @@ static void settle_error(fg_series *s, double error, double most)
 static void read_series(const fg_quiet *q, const fg_term *t, const fg_number_rows *rows, size_t from, size_t count,
                         fg_series *to)
 {
-    const fg_sensor_state *state = &q->run->sensors[t->sensor];
+    const fg_sensor_state *state = &q->wants.run->sensors[t->sensor];
     const int32_t *numbers = rows->columns[q->column_of[t->sensor]] + from;
     const fg_sensor *sensor = &fg_quiet_gate(q)->sensors[t->sensor];
     /* on a circle each number is in the turn of the newest: see before_stages */
@@ -155,7 +155,7 @@ static void take_length(fg_series *v, uint8_t count, size_t rows)
 static size_t sum_rows(fg_quiet *q, uint16_t number, const fg_number_rows *rows, size_t from, size_t count)
 {
     const fg_sensor *sum = &fg_quiet_gate(q)->sensors[number];
-    const fg_range *wanted = &q->wanted[number];
+    const fg_range *wanted = &q->wants.of[number];
     fg_series *stack = q->stack;
     int top = 0;
     for (uint16_t i = 0; i < sum->term_count; i++) {
@@ -195,7 +195,7 @@ size_t fg_quiet_rows(fg_quiet *q, const fg_number_rows *rows, size_t from, size_
             count = within(rows->columns[i] + from, count, q->low[i], q->high[i]);
     for (size_t i = 0; i < q->width; i++) {
         const uint16_t number = q->inputs[i].number;
-        if (number < gate->size.sensors && gate->sensors[number].window && q->run->sensors[number].ok)
+        if (number < gate->size.sensors && gate->sensors[number].window && q->wants.run->sensors[number].ok)
             count = window_rows(q, i, rows, from, count);
     }
     for (uint16_t i = 0; i < gate->size.sensors; i++) {

@@ -11,6 +11,7 @@
 typedef struct group {
     fg_replaying *all;
     size_t count;
+    fg_beside beside; /* of the first of them */
 } group;
 
 static bool on_heading(void *context, const fg_text *columns, size_t count, fg_mistake *mistake)
@@ -100,23 +101,54 @@ static fg_status read_all(group *g, const fg_readings *readings, fg_mistake *mis
     return status;
 }
 
+/* ---- several gates ---- */
+
+static bool asks_for_changes_alone(const fg_replay_observer *o)
+{
+    return o->without_reasons && !o->step && !o->end && !o->columns && !o->row && !o->said;
+}
+
+/* What fits the first program is played beside it, all else on its own. */
+static bool begin_all(group *g, const fg_program *const *programs, const fg_replay_observer *observers, size_t count,
+                      const fg_readings *readings, fg_replay_report *reports)
+{
+    fg_beside *b = &g->beside;
+    bool good = true;
+    const bool alone = count == 1 || programs[0]->promises_watched || !asks_for_changes_alone(&observers[0]);
+    b->gates = alone ? NULL : calloc(count, sizeof *b->gates);
+    for (size_t i = 0; i < count; i++) {
+        const bool fits = i && b->gates && !programs[i]->promises_watched && asks_for_changes_alone(&observers[i]) &&
+                          fg_beside_fits(programs[0], programs[i]);
+        if (fits) {
+            reports[i] = (fg_replay_report){0};
+            b->gates[b->count++] =
+                (fg_beside_gate){.program = programs[i], .observer = &observers[i], .report = &reports[i]};
+            continue;
+        }
+        fg_replaying *r = &g->all[g->count++];
+        *r = fg_replaying_begin(programs[i], readings, &observers[i], &reports[i]);
+        if (i) r->player.gap = NULL; /* one of them tells it */
+        good = fg_player_start(&r->player) && good;
+    }
+    if (b->count) good = fg_beside_start(b, programs[0]) && good;
+    if (b->count) g->all[0].player.beside = b;
+    return good;
+}
+
 fg_status fg_replay_together(const fg_program *const *programs, const fg_replay_observer *observers, size_t count,
                              const fg_readings *readings, fg_replay_report *reports, fg_mistake *mistake)
 {
-    group g = {.all = calloc(count, sizeof *g.all), .count = count};
-    bool good = g.all != NULL;
+    group g = {.all = calloc(count, sizeof *g.all)};
     fg_status status = FG_ERROR_MEMORY;
     *mistake = (fg_mistake){0};
-    for (size_t i = 0; g.all && i < count; i++) {
-        g.all[i] = fg_replaying_begin(programs[i], readings, &observers[i], &reports[i]);
-        if (i) g.all[i].player.gap = NULL; /* one of them tells it */
-        good = fg_player_start(&g.all[i].player) && good;
-    }
+    bool good = g.all && begin_all(&g, programs, observers, count, readings, reports);
     if (good) status = read_all(&g, readings, mistake);
-    for (size_t i = 0; g.all && i < count; i++) {
+    good = good && !fg_beside_is_cut_short(&g.beside);
+    for (size_t i = 0; i < g.count; i++) {
         good = good && !fg_player_is_cut_short(&g.all[i].player);
         fg_replaying_end(&g.all[i]);
     }
+    fg_beside_end(&g.beside, reports);
     free(g.all);
     if (!good || (status == FG_ERROR_MEMORY && !*mistake->text))
         status = fg_mistake_set(mistake, FG_ERROR_MEMORY, readings->scene ? "fickle" : readings->recording, 0,

@@ -36,7 +36,7 @@ static bool begin_row(fg_replaying *r, int64_t t_ms, uint64_t line)
 static bool follows_on(const fg_replaying *r, int64_t t_ms, int64_t before_ms)
 {
     const fg_player *p = &r->player;
-    if (t_ms <= before_ms || t_ms - p->t_ms >= r->quiet.until || is_behind(r, t_ms)) return false;
+    if (t_ms <= before_ms || t_ms - p->t_ms >= r->quiet.wants.until || is_behind(r, t_ms)) return false;
     return !p->pace || t_ms - before_ms == p->pace;
 }
 
@@ -109,7 +109,7 @@ static size_t tell_steps(fg_replaying *r, const fg_number_rows *rows, size_t fro
     fg_player *p = &r->player;
     for (size_t i = from; i < to; i++) {
         step_inputs(r, rows, i);
-        p->stopped = !p->observer->step(p->observer->context, p->run, p->before, rows->t_ms[i] - r->first_ms);
+        p->stopped = !p->observer->step(p->observer->context, p->run, p->changes.answers, rows->t_ms[i] - r->first_ms);
         if (p->stopped) return i + 1;
     }
     return to;
@@ -130,7 +130,7 @@ static size_t leave_out(fg_replaying *r, const fg_number_rows *rows, size_t from
     if (p->promises && fg_promises_wait(p->promises)) return 0;
     size_t to = fg_quiet_find(q, rows, from - 1) ? end_of_stretch(r, rows, from) : from;
     if (to - from < WORTH_IT) {
-        if (q->why) p->report->busy = q->why;
+        if (q->wants.why) p->report->busy = q->wants.why;
         q->pause = q->next_pause = q->next_pause < PAUSE_MOST ? 2 * q->next_pause + 1 : PAUSE_MOST;
         return 0;
     }
@@ -176,7 +176,7 @@ const fg_number_column *fg_replaying_wanted(fg_replaying *r)
                                           .decimals = input->counts ? 0 : input->declared->decimals};
         r->inputs[count++] = *input;
     }
-    r->quiet = (fg_quiet){.run = r->player.run, .inputs = r->inputs, .width = count};
+    r->quiet = (fg_quiet){.wants.run = r->player.run, .beside = r->player.beside, .inputs = r->inputs, .width = count};
     r->may_leave_out = fg_quiet_start(&r->quiet) && !r->readings->options.row_by_row;
     return r->wanted;
 }
