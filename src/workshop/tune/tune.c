@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 /* What the labelled readings of a rule say about each boundary, the margin, and the numbers to write. */
 #include "workshop/base/limits.h"
+#include "workshop/base/sort.h"
 #include "workshop/tune/tuning.h"
 
 #include <inttypes.h>
@@ -132,32 +133,53 @@ static bool offset_from(const fg_tuning *t, size_t i, fg_value value, bool below
 }
 
 typedef struct side {
-    fg_value *offsets;
+    uint64_t *keys; /* of offsets, and below them how many readings lie there */
     size_t count;
+    uint64_t readings;
 } side;
+
+static fg_value offset_of(uint64_t key) { return fg_value_of_key((uint32_t)(key >> 32)); }
+
+/* So many readings of it lie below an offset. */
+static uint64_t below_offset(const side *s, int64_t at)
+{
+    uint64_t readings = 0;
+    for (size_t k = 0; k < s->count; k++)
+        if (offset_of(s->keys[k]) < at) readings += (uint32_t)s->keys[k];
+    return readings;
+}
+
+/* The lower of the two in the middle; 0 if there are none. */
+static fg_value middle_of(side *s)
+{
+    uint64_t below = 0;
+    fg_sort_keys(s->keys, s->count);
+    for (size_t k = 0; k < s->count; k++) {
+        below += (uint32_t)s->keys[k];
+        if (below > (s->readings - 1) / 2) return offset_of(s->keys[k]);
+    }
+    return 0;
+}
 
 static uint64_t wrong_at(const side *below, const side *above, int64_t at)
 {
-    uint64_t wrong = 0;
-    for (size_t k = 0; k < below->count; k++) wrong += below->offsets[k] >= at;
-    for (size_t k = 0; k < above->count; k++) wrong += above->offsets[k] < at;
-    return wrong;
+    return below->readings - below_offset(below, at) + below_offset(above, at);
 }
 
 /* The readings right below and above a boundary, of whatever label. */
-static void neighbours(const fg_tuning *t, const fg_labelled *sorted, size_t count, fg_value at, fg_tuned_cut *cut)
+static void neighbours(const fg_tuning *t, const fg_counted *counted, size_t count, fg_value at, fg_tuned_cut *cut)
 {
     size_t low = 0, high = count;
     while (low < high) {
         const size_t middle = low + (high - low) / 2;
-        if (sorted[middle].value < at)
+        if (counted[middle].value < at)
             low = middle + 1;
         else
             high = middle;
     }
     const bool wraps = t->circle != 0;
-    cut->last_below = low ? sorted[low - 1].value : wraps ? sorted[count - 1].value : at > INT32_MIN ? at - 1 : at;
-    cut->first_above = low < count ? sorted[low].value : wraps ? sorted[0].value : at;
+    cut->last_below = low ? counted[low - 1].value : wraps ? counted[count - 1].value : at > INT32_MIN ? at - 1 : at;
+    cut->first_above = low < count ? counted[low].value : wraps ? counted[0].value : at;
 }
 
 static fg_value space_around(const fg_tuning *t, const fg_tuned_cut *cut, fg_value at)
@@ -176,18 +198,20 @@ static fg_value moved(const fg_tuning *t, fg_value at, int64_t by)
     return (fg_value)(to < INT32_MIN ? INT32_MIN : to > INT32_MAX ? INT32_MAX : to);
 }
 
-static void gather_sides(const fg_tuning *t, const fg_labelled *sorted, size_t count, size_t i, side *below,
+static void gather_sides(const fg_tuning *t, const fg_counted *counted, size_t count, size_t i, side *below,
                          side *above)
 {
     const fg_boundary *b = &t->boundaries[i];
     const bool below_only = only_segment(t, b->below), above_only = only_segment(t, b->above);
     for (size_t k = 0; k < count; k++) {
         int64_t offset;
-        const bool is_below = sorted[k].label == b->below;
-        if (!is_below && sorted[k].label != b->above) continue;
-        if (!offset_from(t, i, sorted[k].value, is_below, is_below ? below_only : above_only, &offset)) continue;
+        const bool is_below = counted[k].label == b->below;
+        if (!is_below && counted[k].label != b->above) continue;
+        if (!offset_from(t, i, counted[k].value, is_below, is_below ? below_only : above_only, &offset)) continue;
         side *s = is_below ? below : above;
-        s->offsets[s->count++] = (fg_value)(offset > INT32_MAX ? INT32_MAX : offset < INT32_MIN ? INT32_MIN : offset);
+        offset = offset > INT32_MAX ? INT32_MAX : offset < INT32_MIN ? INT32_MIN : offset;
+        s->keys[s->count++] = (uint64_t)fg_key_of((fg_value)offset) << 32 | counted[k].count;
+        s->readings += counted[k].count;
     }
 }
 
@@ -208,12 +232,12 @@ static bool may_stay(const fg_tuning *t, size_t i, const fg_tuned_cut *at_presen
 }
 
 /* The boundaries are where they are best; `now`: where this one stands in the gate. */
-static void work_cut(fg_tuning *t, const fg_labelled *sorted, size_t count, size_t i, fg_value now, fg_value *room)
+static void work_cut(fg_tuning *t, const fg_counted *counted, size_t count, size_t i, fg_value now, uint64_t *room)
 {
     const fg_boundary *b = &t->boundaries[i];
     fg_tuned_cut *cut = &t->cuts[i];
     const bool last = cut->writes_below;
-    side below = {room, 0}, above = {room + count, 0};
+    side below = {.keys = room}, above = {.keys = room + count};
     *cut = (fg_tuned_cut){.below = fg_label_verdict(t, b->below),
                           .above = fg_label_verdict(t, b->above),
                           .now = now,
@@ -224,26 +248,25 @@ static void work_cut(fg_tuning *t, const fg_labelled *sorted, size_t count, size
                           .gap = b->gap,
                           .writes_below = last};
     if (!b->tuned) return;
-    gather_sides(t, sorted, count, i, &below, &above);
+    gather_sides(t, counted, count, i, &below, &above);
     const bool both = below.count && above.count;
-    const int64_t sum =
-        (int64_t)fg_tuning_median(below.offsets, below.count) + fg_tuning_median(above.offsets, above.count);
+    const int64_t sum = (int64_t)middle_of(&below) + middle_of(&above);
     const int64_t half = !both ? 0 : sum < 0 ? (sum - 1) / 2 : (sum + 1) / 2;
     const int64_t at_now = t->circle ? fg_way(b->at, now, t->circle) : (int64_t)now - b->at;
     cut->halfway = moved(t, b->at, half);
-    cut->below_readings = below.count;
-    cut->above_readings = above.count;
-    cut->readings = below.count + above.count;
+    cut->below_readings = below.readings;
+    cut->above_readings = above.readings;
+    cut->readings = below.readings + above.readings;
     cut->wrong_now = wrong_at(&below, &above, at_now);
     cut->wrong_halfway = wrong_at(&below, &above, half);
-    for (size_t k = 0; k < below.count; k++) cut->below_wrong += below.offsets[k] >= 0;
-    for (size_t k = 0; k < above.count; k++) cut->above_wrong += above.offsets[k] < 0;
+    cut->below_wrong = below.readings - below_offset(&below, 0);
+    cut->above_wrong = below_offset(&above, 0);
     cut->wrong_best = cut->below_wrong + cut->above_wrong;
-    neighbours(t, sorted, count, b->at, cut);
+    neighbours(t, counted, count, b->at, cut);
     cut->margin = space_around(t, cut, b->at);
     /* A number that is as good, and as safe as the noise asks for or nearly as can be, stays. */
     fg_tuned_cut at_present = *cut;
-    neighbours(t, sorted, count, now, &at_present);
+    neighbours(t, counted, count, now, &at_present);
     const fg_value space = space_around(t, &at_present, now);
     const bool stays =
         !b->gap && may_stay(t, i, &at_present) && (space >= t->tuned.noise || space >= cut->margin - cut->margin / 8);
@@ -440,12 +463,12 @@ static bool fits_backwards(const fg_tuning *t, const fg_tuned *tuned)
     return backwards > 0 && tuned->wrong_best * 3 > tuned->readings;
 }
 
-static uint64_t wrong_as_written(const fg_tuning *t, const fg_labelled *sorted, size_t count)
+static uint64_t wrong_as_written(const fg_tuning *t, const fg_counted *counted, size_t count)
 {
     uint64_t wrong = 0;
     for (size_t i = 0; i < count; i++) {
-        const uint16_t answer = fg_tuning_judge(t, sorted[i].value);
-        wrong += answer != sorted[i].label && answer != FG_LABEL_EMPTY;
+        const uint16_t answer = fg_tuning_judge(t, counted[i].value);
+        if (answer != counted[i].label && answer != FG_LABEL_EMPTY) wrong += counted[i].count;
     }
     return wrong;
 }
@@ -459,7 +482,7 @@ static void mark_tuned(fg_tuning *t, const uint64_t *readings)
 
 /* A range on a circle may turn out to run through zero, or no longer to: both ways are tried, and the numbers keep
  * their sides. False: no memory. */
-static bool best_cuts(fg_tuning *t, const fg_labelled *sorted, size_t count, fg_value *now, uint64_t *wrong)
+static bool best_cuts(fg_tuning *t, const fg_counted *counted, size_t count, fg_value *now, uint64_t *wrong)
 {
     fg_boundary *b = t->boundaries, other[2];
     const bool range = t->circle && t->rule->kind == FG_KIND_THRESHOLD && t->boundary_count == 2;
@@ -467,8 +490,8 @@ static bool best_cuts(fg_tuning *t, const fg_labelled *sorted, size_t count, fg_
         for (int i = 0; i < 2; i++)
             other[i] = (fg_boundary){.at = b[i].at, .below = b[i].above, .above = b[i].below, .tuned = b[i].tuned};
     uint64_t turned = UINT64_MAX;
-    if (!fg_best_cuts(t, sorted, count, b, t->boundary_count, wrong) ||
-        (range && !fg_best_cuts(t, sorted, count, other, 2, &turned)))
+    if (!fg_best_cuts(t, counted, count, b, t->boundary_count, wrong) ||
+        (range && !fg_best_cuts(t, counted, count, other, 2, &turned)))
         return false;
     if (turned >= *wrong) return true;
     *wrong = turned;
@@ -479,21 +502,22 @@ static bool best_cuts(fg_tuning *t, const fg_labelled *sorted, size_t count, fg_
     return true;
 }
 
-static bool work_all(fg_tuning *t, const fg_labelled *sorted, size_t count, const uint64_t *readings)
+static bool work_all(fg_tuning *t, const fg_counted *counted, size_t count, const uint64_t *readings)
 {
-    fg_value *now = malloc((t->boundary_count + 1) * sizeof *now), *room = malloc((2 * count + 1) * sizeof *room);
+    fg_value *now = malloc((t->boundary_count + 1) * sizeof *now);
+    uint64_t *room = malloc((2 * count + 1) * sizeof *room);
     bool good = now && room;
     mark_tuned(t, readings);
     for (size_t i = 0; good && i < t->boundary_count; i++) now[i] = t->boundaries[i].at;
-    t->tuned.wrong_now = wrong_as_written(t, sorted, count);
+    t->tuned.wrong_now = wrong_as_written(t, counted, count);
     uint64_t wrong;
-    if (good && t->boundary_count) good = best_cuts(t, sorted, count, now, &wrong);
+    if (good && t->boundary_count) good = best_cuts(t, counted, count, now, &wrong);
     if (good && t->boundary_count) {
         if (wrong == UINT64_MAX)
             for (size_t i = 0; i < t->boundary_count; i++) t->boundaries[i].tuned = false;
         else
             t->tuned.wrong_best = wrong;
-        for (size_t i = 0; i < t->boundary_count; i++) work_cut(t, sorted, count, i, now[i], room);
+        for (size_t i = 0; i < t->boundary_count; i++) work_cut(t, counted, count, i, now[i], room);
         choose_margin(t);
         if (t->rule->kind == FG_KIND_HYSTERESIS) prove_hysteresis(t);
         t->tuned.backwards = fits_backwards(t, &t->tuned);
@@ -509,23 +533,26 @@ bool fg_tuning_work(fg_tuning *t, fg_tuned *tuned)
 {
     size_t count;
     uint64_t *readings = calloc((size_t)t->labels + 1, sizeof *readings);
-    fg_labelled *sorted = fg_tuning_sorted(t->steps, t->step_count, &count);
-    bool good = readings && sorted && !t->full;
-    for (size_t i = 0; good && i < count; i++) readings[sorted[i].label]++;
+    fg_counted *counted = fg_tuning_count(t->steps, t->step_count, t->labels, &count);
+    bool good = readings && counted && !t->full;
+    t->tuned.readings = 0;
+    for (size_t i = 0; good && i < count; i++) {
+        readings[counted[i].label] += counted[i].count;
+        t->tuned.readings += counted[i].count;
+    }
     if (good) find_boundaries(t, readings);
-    t->tuned.readings = count;
     t->tuned.margin = t->tuned.margin_now;
     t->cuts = good ? calloc(t->boundary_count + 1, sizeof *t->cuts) : NULL;
     t->changes = good ? calloc((size_t)t->program->written_count + 1, sizeof *t->changes) : NULL;
     good = good && t->cuts && t->changes;
     if (good) find_last(t);
     good = good && fg_tuning_describe(t, readings);
-    if (good && count) good = work_all(t, sorted, count, readings);
+    if (good && count) good = work_all(t, counted, count, readings);
     t->tuned.cuts = t->cuts;
     t->tuned.cut_count = t->boundary_count;
     t->tuned.changes = t->changes;
     free(readings);
-    free(sorted);
+    free(counted);
     for (size_t i = 0; good && i < t->boundary_count; i++) {
         fg_tuning_because(t, i);
         good = !t->because[i].full;

@@ -3,9 +3,9 @@
  *
  * Dynamic programming over the readings in order of size: for each segment and each place between two readings the
  * fewest readings wrong if the segment ends there. What a segment gets wrong grows by the readings of another label as
- * it is drawn over them, so each place costs one look at the readings of one value: readings times segments in all. Of
- * places with as few wrong the one with the wider empty space wins. On a circle the first label holds again behind the
- * last cut, so the segments are those from zero round to zero.
+ * it is drawn over them, so each place costs one look at what was counted of one value: values times segments in all.
+ * Of places with as few wrong the one with the wider empty space wins. On a circle the first label holds again behind
+ * the last cut, so the segments are those from zero round to zero.
  *
  * Two cuts may stand in one space, with a band between them that holds no reading, as long as there is room for both:
  * points without readings make room for them. */
@@ -15,10 +15,10 @@
 
 enum { PLACES_MOST = 1 << 26 };
 
-/* Readings of one value; none where a cut could stand in a space. */
+/* What was counted of one value; nothing where a cut could stand in a space. */
 typedef struct point {
     fg_value value;
-    uint32_t first, count;
+    uint32_t first, count; /* entries */
 } point;
 
 /* How good a way to a place is. */
@@ -30,7 +30,7 @@ typedef struct score {
 static const score IMPOSSIBLE = {UINT64_MAX, 0};
 
 typedef struct search {
-    const fg_labelled *sorted;
+    const fg_counted *counted;
     size_t count;
     const fg_boundary *boundaries;
     size_t boundary_count, point_count;
@@ -48,10 +48,10 @@ static bool better(score a, score b) { return a.wrong < b.wrong || (a.wrong == b
 
 /* ---- points ---- */
 
-static size_t different(const fg_labelled *sorted, size_t count)
+static size_t different(const fg_counted *counted, size_t count)
 {
     size_t values = 1;
-    for (size_t i = 1; i < count; i++) values += sorted[i].value != sorted[i - 1].value;
+    for (size_t i = 1; i < count; i++) values += counted[i].value != counted[i - 1].value;
     return values;
 }
 
@@ -59,8 +59,8 @@ static size_t different(const fg_labelled *sorted, size_t count)
 static void ends(const search *s, int64_t *low, int64_t *high)
 {
     const int64_t room = (int64_t)s->boundary_count + 1;
-    *low = s->circle ? -1 : s->sorted[0].value - room;
-    *high = s->circle ? s->circle - 1 : s->sorted[s->count - 1].value + room;
+    *low = s->circle ? -1 : s->counted[0].value - room;
+    *high = s->circle ? s->circle - 1 : s->counted[s->count - 1].value + room;
     if (*low < INT32_MIN) *low = INT32_MIN;
     if (*high > INT32_MAX) *high = INT32_MAX;
 }
@@ -73,7 +73,7 @@ static void add_places(search *s, int64_t from, int64_t to)
 
 static bool gather(search *s)
 {
-    const size_t values = different(s->sorted, s->count), most = (values + 1) * s->boundary_count + values;
+    const size_t values = different(s->counted, s->count), most = (values + 1) * s->boundary_count + values;
     const bool places =
         most * (s->boundary_count + 1) <= PLACES_MOST; /* so many different readings leave no room that would matter */
     int64_t last, high;
@@ -81,8 +81,8 @@ static bool gather(search *s)
     s->points = malloc((places ? most : values) * sizeof *s->points);
     if (!s->points) return false;
     for (size_t i = 0; i < s->count; i++) {
-        const fg_value value = s->sorted[i].value;
-        if (i && value == s->sorted[i - 1].value) {
+        const fg_value value = s->counted[i].value;
+        if (i && value == s->counted[i - 1].value) {
             s->points[s->point_count - 1].count++;
             continue;
         }
@@ -113,7 +113,7 @@ static bool measure_spaces(search *s)
         int64_t low, high;
         s->spaces[at] = around(s, at, &low, &high) ? high - low : 0;
         if (!s->spaces[at] && s->circle)
-            s->spaces[at] = (int64_t)s->sorted[0].value + s->circle - s->sorted[s->count - 1].value;
+            s->spaces[at] = (int64_t)s->counted[0].value + s->circle - s->counted[s->count - 1].value;
     }
     return s->spaces != NULL;
 }
@@ -124,7 +124,8 @@ static uint64_t wrong_in(const search *s, size_t at, uint16_t label)
 {
     const point *p = &s->points[at];
     uint64_t wrong = 0;
-    for (uint32_t i = 0; i < p->count; i++) wrong += s->sorted[p->first + i].label != label;
+    for (uint32_t i = 0; i < p->count; i++)
+        if (s->counted[p->first + i].label != label) wrong += s->counted[p->first + i].count;
     return wrong;
 }
 
@@ -188,11 +189,11 @@ static void put(const search *s, const size_t *places, fg_boundary *boundaries)
             if (others_low != low || others_high != high) break;
         }
         int64_t from = low, to = high;
-        const bool above_all = !inside && low >= s->sorted[s->count - 1].value;
+        const bool above_all = !inside && low >= s->counted[s->count - 1].value;
         if (!inside && s->circle && above_all) /* the space runs through zero, the list of cuts does not */
-            to = (int64_t)s->sorted[0].value + s->circle;
+            to = (int64_t)s->counted[0].value + s->circle;
         else if (!inside && s->circle)
-            from = (int64_t)s->sorted[s->count - 1].value - s->circle;
+            from = (int64_t)s->counted[s->count - 1].value - s->circle;
         else if (above_all) /* right beside the readings */
             to = low + (int64_t)count;
         else if (!inside)
@@ -225,10 +226,10 @@ static uint64_t find(search *s, fg_boundary *boundaries, size_t *places)
     return wrong;
 }
 
-bool fg_best_cuts(const fg_tuning *t, const fg_labelled *sorted, size_t count, fg_boundary *boundaries,
+bool fg_best_cuts(const fg_tuning *t, const fg_counted *counted, size_t count, fg_boundary *boundaries,
                   size_t boundary_count, uint64_t *wrong)
 {
-    search s = {.sorted = sorted,
+    search s = {.counted = counted,
                 .count = count,
                 .boundaries = boundaries,
                 .boundary_count = boundary_count,

@@ -43,25 +43,70 @@ void fg_tuning_add(fg_tuning *t, fg_value value, uint16_t label)
     t->steps[t->step_count++] = (fg_labelled){value, label};
 }
 
-/* ---- sorted ---- */
+/* ---- counted ---- */
 
-fg_labelled *fg_tuning_sorted(const fg_labelled *steps, size_t count, size_t *sorted_count)
+static int64_t span_of(const fg_labelled *steps, size_t count, fg_value *lowest)
 {
-    fg_labelled *sorted = malloc((count + 1) * sizeof *sorted);
-    uint64_t *keys = malloc((count + 1) * sizeof *keys); /* by value, then by label */
-    size_t n = 0;
-    *sorted_count = 0;
-    if (!sorted || !keys) {
-        free(sorted);
-        free(keys);
-        return NULL;
+    int64_t low = INT32_MAX, high = INT32_MIN;
+    for (size_t i = 0; i < count; i++) {
+        if (steps[i].label >= FG_LABEL_OTHER) continue;
+        if (steps[i].value < low) low = steps[i].value;
+        if (steps[i].value > high) high = steps[i].value;
     }
-    for (size_t i = 0; i < count; i++)
-        if (steps[i].label < FG_LABEL_OTHER) keys[n++] = (uint64_t)fg_key_of(steps[i].value) << 16 | steps[i].label;
-    fg_sort_keys(keys, n);
-    for (size_t i = 0; i < n; i++)
-        sorted[i] = (fg_labelled){fg_value_of_key((uint32_t)(keys[i] >> 16)), (uint16_t)keys[i]};
+    *lowest = (fg_value)low;
+    return high - low + 1;
+}
+
+/* A place in memory for each value and label, where there are not many more of them than readings. */
+static fg_counted *count_in_table(const fg_labelled *steps, size_t count, uint16_t labels, fg_value lowest,
+                                  size_t cells, size_t *entries)
+{
+    uint32_t *table = calloc(cells, sizeof *table);
+    size_t n = 0;
+    for (size_t i = 0; table && i < count; i++)
+        if (steps[i].label < FG_LABEL_OTHER)
+            table[(size_t)((int64_t)steps[i].value - lowest) * labels + steps[i].label]++;
+    for (size_t i = 0; table && i < cells; i++) n += table[i] != 0;
+    fg_counted *counted = table ? malloc((n + 1) * sizeof *counted) : NULL;
+    *entries = 0;
+    for (size_t i = 0; counted && i < cells; i++)
+        if (table[i])
+            counted[(*entries)++] =
+                (fg_counted){(fg_value)(lowest + (int64_t)(i / labels)), (uint16_t)(i % labels), table[i]};
+    free(table);
+    return counted;
+}
+
+static fg_counted *count_in_order(const fg_labelled *steps, size_t count, size_t *entries)
+{
+    fg_counted *counted = malloc((count + 1) * sizeof *counted);
+    uint64_t *keys = malloc((count + 1) * sizeof *keys); /* by value, then by label */
+    size_t keyed = 0, n = 0;
+    if (counted && keys) {
+        for (size_t i = 0; i < count; i++)
+            if (steps[i].label < FG_LABEL_OTHER)
+                keys[keyed++] = (uint64_t)fg_key_of(steps[i].value) << 16 | steps[i].label;
+        fg_sort_keys(keys, keyed);
+        for (size_t i = 0; i < keyed; i++) {
+            if (!i || keys[i] != keys[i - 1])
+                counted[n++] = (fg_counted){fg_value_of_key((uint32_t)(keys[i] >> 16)), (uint16_t)keys[i], 0};
+            counted[n - 1].count++;
+        }
+    } else {
+        free(counted);
+        counted = NULL;
+    }
     free(keys);
-    *sorted_count = n;
-    return sorted;
+    *entries = n;
+    return counted;
+}
+
+fg_counted *fg_tuning_count(const fg_labelled *steps, size_t count, uint16_t labels, size_t *entries)
+{
+    enum { SPARE = 4096 };
+    fg_value lowest;
+    const int64_t span = span_of(steps, count, &lowest);
+    if (span > 0 && (uint64_t)span * labels <= 2 * (uint64_t)count + SPARE)
+        return count_in_table(steps, count, labels, lowest, (size_t)span * labels, entries);
+    return count_in_order(steps, count, entries);
 }

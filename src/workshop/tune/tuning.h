@@ -18,6 +18,13 @@ typedef struct fg_labelled {
     uint16_t label;
 } fg_labelled;
 
+/* So many readings of one value have one label. */
+typedef struct fg_counted {
+    fg_value value;
+    uint16_t label;
+    uint32_t count;
+} fg_counted;
+
 /* Where the answer of the rule changes, as it is written now. */
 typedef struct fg_boundary {
     fg_value at;           /* the first reading above */
@@ -67,12 +74,14 @@ bool fg_notes_read(fg_tuning *const *tunings, size_t count, const fg_tuning_sour
 /* One step more. */
 void fg_tuning_add(fg_tuning *tuning, fg_value value, uint16_t label);
 
-/* The readings with a label, sorted by value; NULL if there is no memory. The caller's to free(). */
-fg_labelled *fg_tuning_sorted(const fg_labelled *steps, size_t count, size_t *sorted_count);
+/* The readings with one of so many labels, by value and then by label; NULL if there is no memory. The caller's to
+ * free(). */
+fg_counted *fg_tuning_count(const fg_labelled *steps, size_t count, uint16_t labels, size_t *entries);
 
 /* Puts each boundary that is tuned where all together get the fewest readings wrong, and of those where the spaces
- * are widest. `sorted`: by value. `wrong`: how many are wrong then; UINT64_MAX if there is no way. False: no memory. */
-bool fg_best_cuts(const fg_tuning *tuning, const fg_labelled *sorted, size_t count, fg_boundary *boundaries,
+ * are widest. `counted`: by value. `wrong`: how many are wrong then; UINT64_MAX if there is no way. False: no memory.
+ */
+bool fg_best_cuts(const fg_tuning *tuning, const fg_counted *counted, size_t count, fg_boundary *boundaries,
                   size_t boundary_count, uint64_t *wrong);
 
 /* The answer of the rule to a reading, by its limits as written, as a label's number; between the two limits of a

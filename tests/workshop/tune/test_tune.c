@@ -236,6 +236,66 @@ START_TEST(test_readings_lie_in_order)
 }
 END_TEST
 
+/* Noise, and now and then (of 100 readings) one far off; some cells are lost. */
+static void make_noise(unsigned seed, long width, unsigned far, unsigned lasts)
+{
+    unsigned state = seed;
+    FILE *file = fopen("a.csv", "w");
+    fputs("t_ms,s,true\n", file);
+    for (int i = 0, left = 0, label = 0; i < 4000; i++, left--) {
+        if (!left) {
+            left = (int)(lasts + next(&state) % (2 * lasts));
+            label = !label;
+        }
+        const long noise = (long)(next(&state) % (unsigned)(2 * width + 1)) - width;
+        const long value = next(&state) % 100 < far ? (next(&state) % 2 ? 9000 : -9000) : 30 * label - 15 + noise;
+        if (next(&state) % 300 == 0)
+            fprintf(file, "%d,lost,%s\n", i, flags[label]);
+        else
+            fprintf(file, "%d,%ld,%s\n", i, value, flags[label]);
+    }
+    fclose(file);
+}
+
+static void tune_smoothed(const char *smoothing, fg_tuned *tuned)
+{
+    fg_gate_file gate;
+    char text[120];
+    snprintf(text, sizeof text, "sensor s { %s }\nthreshold r from s { over 0 }\n", smoothing);
+    write_text("a.gate", text);
+    fg_tuning_end(tune(&gate, tuned));
+    fg_gate_file_close(&gate);
+}
+
+static const struct {
+    long width;
+    unsigned far, lasts;
+} noises[] = {{17, 0, 100}, {22, 0, 100}, {30, 0, 100}, {60, 0, 100}, {250, 0, 100}, {14, 3, 100},
+              {14, 12, 25}, {14, 6, 20},  {14, 20, 25}, {14, 25, 99}, {14, 38, 99}};
+
+/* What is said of smoothing is what comes out with a sensor that is smoothed so; the shortest that gets the fewest
+ * wrong, if that is at most half. */
+START_TEST(test_smoothing)
+{
+    static const char *const tries[] = {"mean 2",   "median 3", "mean 4",    "median 5", "mean 8",
+                                        "median 9", "mean 16",  "median 15", "mean 32"};
+    fg_tuned plain, smoothed;
+    char said[20], best[20] = "median 0";
+    make_noise(1, noises[_i].width, noises[_i].far, noises[_i].lasts);
+    tune_smoothed("", &plain);
+    uint64_t least = plain.wrong_best;
+    for (size_t i = 0; i < sizeof tries / sizeof *tries; i++) {
+        tune_smoothed(tries[i], &smoothed);
+        if (smoothed.wrong_best >= least || smoothed.wrong_best > plain.wrong_best / 2) continue;
+        least = smoothed.wrong_best;
+        snprintf(best, sizeof best, "%s", tries[i]);
+    }
+    snprintf(said, sizeof said, "%s %d", plain.smoothing_mean ? "mean" : "median", plain.smoothing);
+    ck_assert_str_eq(said, best);
+    if (plain.smoothing) ck_assert_uint_eq(plain.smoothing_wrong, least);
+}
+END_TEST
+
 int main(void)
 {
     Suite *suite = suite_create("tune");
@@ -243,6 +303,7 @@ int main(void)
     tcase_add_checked_fixture(cases, enter, leave);
     tcase_add_loop_test(cases, test_no_cuts_are_better, 0, (int)(sizeof shapes / sizeof *shapes));
     tcase_add_loop_test(cases, test_readings_lie_in_order, 0, (int)(sizeof spreads / sizeof *spreads));
+    tcase_add_loop_test(cases, test_smoothing, 0, (int)(sizeof noises / sizeof *noises));
     tcase_set_timeout(cases, 60);
     suite_add_tcase(suite, cases);
     SRunner *runner = srunner_create(suite);
