@@ -255,7 +255,7 @@ static bool holds_of_more(fg_ask *a, fg_freedom freedom, uint64_t *states)
     if (abstract && fg_ask_begin(&more, false)) {
         const bool can = !more.cone.closed && !more.cone.open && more.cone.combinations <= COMBINATIONS_MOST &&
                          !(a->still && more.free_count);
-        more.most = a->steps + a->most / (freedom <= FG_FREE_MEMORIES_FAR ? 16 : 4);
+        more.most = a->steps + a->most / (freedom <= FG_FREE_MEMORIES_FAR ? 8 : 4);
         holds = can && fg_search(&more, &path, states) == FG_PROMISE_HOLDS;
     } else {
         more.full = true;
