@@ -207,45 +207,50 @@ static uint32_t key_of(const fg_ask *a, uint32_t choice, uint32_t *most)
     return all ? key : NO_KEY;
 }
 
-/* The same while each smoothed sensor keeps one value, whichever is best. False: no memory, or too much work. */
-static bool find_still_ends(search *s)
+/* Can it end in time from this state? */
+static bool ends_in_time(const search *s, size_t i, uint32_t slack)
+{
+    const uint64_t end = s->states[i].end;
+    return end != NEVER_ENDS && (end ? end + slack : 0) * s->a->gate->every <= s->a->row->from;
+}
+
+static bool all_end(const search *s)
+{
+    for (size_t i = 0; i < s->count; i++)
+        if (!ends_in_time(s, i, s->a->slack)) return false;
+    return true;
+}
+
+/* The same while each smoothed sensor keeps one value, which has to be one for all states: while the windows fill, any
+ * state may be come to. */
+static fg_promise_verdict judge_still_ends(search *s)
 {
     const uint64_t work_most = 200000000;
     const uint32_t combinations = (uint32_t)s->a->cone.combinations;
-    uint32_t most = 1, *keys = malloc((combinations + 1u) * sizeof *keys), *best = calloc(s->count + 1, sizeof *best);
+    uint32_t most = 1, *keys = malloc((combinations + 1u) * sizeof *keys);
     for (uint32_t choice = 0; keys && choice < combinations; choice++) keys[choice] = key_of(s->a, choice, &most);
-    const bool good = keys && best && (uint64_t)s->count * combinations * most <= work_most;
-    s->a->full = s->a->full || !keys || !best;
-    for (size_t i = 0; good && i < s->count; i++) best[i] = s->states[i].end;
-    for (uint32_t key = 0; good && key < most; key++) {
+    const bool good = keys && (uint64_t)s->count * combinations * most <= work_most;
+    fg_promise_verdict verdict = FG_PROMISE_UNDECIDED; /* where it does not end so, other readings might end it */
+    s->a->full = s->a->full || !keys;
+    for (uint32_t key = 0; good && key < most && verdict == FG_PROMISE_UNDECIDED; key++) {
         find_ends(s, keys, key);
-        for (size_t i = 0; i < s->count; i++) {
-            state *one = &s->states[i];
-            if (one->end < best[i]) best[i] = one->end;
-            if (one->end) one->end = NEVER_ENDS;
-        }
+        if (all_end(s)) verdict = FG_PROMISE_HOLDS;
+        for (size_t i = 0; i < s->count; i++)
+            if (s->states[i].end) s->states[i].end = NEVER_ENDS;
     }
-    for (size_t i = 0; good && i < s->count; i++) s->states[i].end = best[i];
     free(keys);
-    free(best);
-    return good;
+    return verdict;
 }
 
-/* Every state is there: the first one from which it cannot end in time is the soonest. Where smoothed sensors keep
- * still that is no break: other readings might end it. */
+/* Every state is there: the first one from which it cannot end in time is the soonest. */
 static fg_promise_verdict judge_ends(search *s, fg_path *path)
 {
-    const fg_ask *a = s->a;
-    if (!a->still)
-        find_ends(s, NULL, 0);
-    else if (!find_still_ends(s))
-        return FG_PROMISE_UNDECIDED;
+    if (s->a->still) return judge_still_ends(s);
+    find_ends(s, NULL, 0);
     for (size_t i = 0; i < s->count; i++) {
-        const uint64_t end = s->states[i].end;
-        if (end != NEVER_ENDS && (end ? end + a->slack : 0) * a->gate->every <= a->row->from) continue;
-        if (a->still) return FG_PROMISE_UNDECIDED;
+        if (ends_in_time(s, i, 0)) continue;
         tell_way(s, s->states[i].from, s->states[i].choice, path);
-        s->a->never_ends = end == NEVER_ENDS;
+        s->a->never_ends = s->states[i].end == NEVER_ENDS;
         return FG_PROMISE_BREAKS;
     }
     return FG_PROMISE_HOLDS;
