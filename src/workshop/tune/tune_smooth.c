@@ -72,8 +72,8 @@ static void means(const fg_labelled *steps, size_t from, size_t to, int window, 
     for (int i = 0; i < window; i++) sum += steps[from - (size_t)window + (size_t)i].value;
     for (size_t i = from; i < to; i++) {
         sum += (int64_t)steps[i].value - steps[i - (size_t)window].value;
-        const int64_t twice = 2 * sum + (sum < 0 ? -window : window);
-        out[i].value = (fg_value)(twice / (2 * window));
+        const int64_t twice = 2 * sum + (sum < 0 ? -window : window), by = 2 * (int64_t)window;
+        out[i].value = (fg_value)(twice / by);
     }
 }
 
