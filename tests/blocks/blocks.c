@@ -289,7 +289,7 @@ static bool same_kept(const fg_program *p, fg_readings readings, const told *wan
 
 /* ---- gates with other numbers ---- */
 
-enum { GATES = 3, MOVES_MOST = 2, ROUNDS = 4 };
+enum { GATES = 3, MOVES_MOST = 2, ROUNDS = 2 };
 
 typedef struct number {
     size_t at, size;
