@@ -2,7 +2,8 @@
 # SPDX-License-Identifier: MIT
 # What a replay costs in instructions a row beside the same gate by hand (bench/replay), which maps the file, trusts every cell and gives
 # no reasons: the difference of two lengths, so that starting does not count. The same of rows that are read as cells and stepped one by
-# one, and of rows that are a change each. Fails where a figure is more than 3 % over the one kept in bench/replay/figures; `bench-replay.sh --keep` keeps the new ones.
+# one, and of rows that are a change each. Fails where a figure is more than 3 % over the one kept in bench/replay/figures;
+# `bench-replay.sh --keep` keeps the new ones.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 cmake --preset release >/dev/null

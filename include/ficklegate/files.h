@@ -151,7 +151,10 @@ enum { FG_ESCAPE_SIZE = 12 };
  * in `room`, FG_ESCAPE_SIZE characters. */
 fg_text fg_text_next_shown(fg_text *text, char *room);
 
-/** Writes a cell of CSV, in quotes where it needs them (RFC 4180). Errors stay with the file. */
+/** Does a cell of CSV need quotes (RFC 4180)? */
+bool fg_csv_needs_quotes(fg_text cell);
+
+/** Writes one, in quotes where it needs them. Errors stay with the file. */
 void fg_csv_cell(FILE *file, fg_text cell);
 
 /** Writes a row as a JSON object and a line end: numbers as such, all else as strings, null for what is empty. False:

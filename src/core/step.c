@@ -319,7 +319,10 @@ void fg_step_sensor(fg_run *run, uint16_t sensor, fg_time now)
     if (sensor < run->gate->size.sensors) (void)sensor_step(run, sensor);
 }
 
-/* An op that is not among them may look at one that is only if it is one of them too: the caller sees to that. */
+/* An op that is not among them may look at one that is only if it is one of them too: the caller sees to that. They are
+ * worked out without the short cut, which relies on a run that was stepped each time: since the last step of this run
+ * its `first` may have made others, in which none of these ops would have changed. `previously` is copied in any case,
+ * because what moved may have been an answer of `first`. */
 void fg_step_beside(fg_run *run, const fg_run *first, const uint16_t *ops, uint16_t count)
 {
     const fg_gate *gate = run->gate;

@@ -53,11 +53,10 @@ void tool_line_number(tool_line *l, int64_t number, int digits)
 /* What needs quotes is rare. */
 void tool_line_csv(tool_line *l, fg_text cell)
 {
-    for (size_t i = 0; i < cell.size; i++)
-        if (cell.at[i] == ',' || cell.at[i] == '"' || cell.at[i] == '\r' || cell.at[i] == '\n') {
-            tool_line_out(l);
-            fg_csv_cell(l->to, cell);
-            return;
-        }
-    tool_line_text(l, cell);
+    if (!fg_csv_needs_quotes(cell)) {
+        tool_line_text(l, cell);
+        return;
+    }
+    tool_line_out(l);
+    fg_csv_cell(l->to, cell);
 }

@@ -60,7 +60,7 @@ fg_text fg_text_now(fg_buffer *b, const fg_declared *declared, const fg_run *run
     return fg_buffer_text(b);
 }
 
-static bool needs_quotes(fg_text cell)
+bool fg_csv_needs_quotes(fg_text cell)
 {
     for (size_t i = 0; i < cell.size; i++)
         if (cell.at[i] == ',' || cell.at[i] == '"' || cell.at[i] == '\r' || cell.at[i] == '\n') return true;
@@ -69,7 +69,7 @@ static bool needs_quotes(fg_text cell)
 
 void fg_csv_cell(FILE *file, fg_text cell)
 {
-    if (!needs_quotes(cell)) {
+    if (!fg_csv_needs_quotes(cell)) {
         if (cell.size) fwrite(cell.at, 1, cell.size, file);
         return;
     }

@@ -9,16 +9,16 @@ bool fg_op_places_start(fg_op_places *places, const fg_gate *gate)
 {
     const fg_gate_sizes *n = &gate->size;
     const size_t count = (size_t)n->sensors + n->flags + n->counters + n->outputs;
-    *places = (fg_op_places){.gate = gate, .slots = malloc((count + 1) * sizeof *places->slots)};
-    if (!places->slots) return false;
-    places->flags = places->slots + n->sensors;
+    *places = (fg_op_places){.gate = gate, .sensors = malloc((count + 1) * sizeof *places->sensors)};
+    if (!places->sensors) return false;
+    places->flags = places->sensors + n->sensors;
     places->counters = places->flags + n->flags;
     places->outputs = places->counters + n->counters;
-    for (size_t i = 0; i < count; i++) places->slots[i] = FG_INDEX_NONE;
+    for (size_t i = 0; i < count; i++) places->sensors[i] = FG_INDEX_NONE;
     for (uint16_t slot = 0; slot < n->ops; slot++) {
         const uint16_t number = gate->ops[slot].rule;
         switch ((fg_op_kind)gate->ops[slot].kind) {
-        case FG_OP_SENSOR: places->slots[number] = slot; break;
+        case FG_OP_SENSOR: places->sensors[number] = slot; break;
         case FG_OP_FLAG: places->flags[number] = slot; break;
         case FG_OP_COUNT: places->counters[number] = slot; break;
         case FG_OP_OUTPUT: places->outputs[number] = slot; break;
@@ -28,7 +28,7 @@ bool fg_op_places_start(fg_op_places *places, const fg_gate *gate)
     return true;
 }
 
-void fg_op_places_end(fg_op_places *places) { free(places->slots); }
+void fg_op_places_end(fg_op_places *places) { free(places->sensors); }
 
 /* ---- what an op looks at ---- */
 
@@ -46,7 +46,7 @@ static void look(const looking *l, uint16_t slot)
 static void look_at_follow(const looking *l, uint16_t number)
 {
     const fg_follow *f = &l->places->gate->follows[number];
-    look(l, f->count ? l->places->counters[f->source] : l->places->slots[f->source]);
+    look(l, f->count ? l->places->counters[f->source] : l->places->sensors[f->source]);
 }
 
 static void look_at_sequence(const looking *l, uint16_t number)
@@ -62,7 +62,7 @@ static void look_at_sequence(const looking *l, uint16_t number)
 static void look_at_piece(const looking *l, const fg_piece *piece)
 {
     switch ((fg_piece_kind)piece->kind) {
-    case FG_PIECE_SENSOR: look(l, l->places->slots[piece->index]); break;
+    case FG_PIECE_SENSOR: look(l, l->places->sensors[piece->index]); break;
     case FG_PIECE_ANSWER:
     case FG_PIECE_BANDS: look(l, piece->index); break;
     case FG_PIECE_COUNT: look(l, l->places->counters[piece->index]); break;
@@ -101,7 +101,7 @@ static void look_at_parts(const looking *l, const fg_sensor *sensor)
 {
     for (uint16_t i = 0; i < sensor->term_count; i++) {
         const fg_term *t = &l->places->gate->terms[sensor->first_term + i];
-        if (fg_term_reads(t->kind)) look(l, l->places->slots[t->sensor]);
+        if (fg_term_reads(t->kind)) look(l, l->places->sensors[t->sensor]);
     }
     if (sensor->stages & FG_STAGE_ZERO) look(l, l->places->flags[sensor->zero_flag]);
 }
@@ -123,10 +123,10 @@ void fg_op_looks_at(const fg_op_places *places, uint16_t slot, void (*visit)(voi
     const fg_op *op = &g->ops[slot];
     if (fg_op_is(op->kind, FG_OP_A_IS_SLOT)) look(&l, op->a);
     if (fg_op_is(op->kind, FG_OP_B_IS_SLOT)) look(&l, op->b);
-    if (fg_op_is(op->kind, FG_OP_ON_SENSOR)) look(&l, places->slots[op->a]);
+    if (fg_op_is(op->kind, FG_OP_ON_SENSOR)) look(&l, places->sensors[op->a]);
     switch ((fg_op_kind)op->kind) {
     case FG_OP_SENSOR: look_at_parts(&l, &g->sensors[op->rule]); break;
-    case FG_OP_SENSOR_FAULTY: look(&l, places->slots[op->rule]); break;
+    case FG_OP_SENSOR_FAULTY: look(&l, places->sensors[op->rule]); break;
     case FG_OP_FLAG_FAULTY: look(&l, places->flags[op->rule]); break;
     case FG_OP_COMPARE_COUNT: look(&l, places->counters[op->a]); break;
     case FG_OP_PREVIOUSLY: look(&l, g->previously[op->rule]); break;

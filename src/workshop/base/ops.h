@@ -8,7 +8,7 @@
 /* The op that works out each sensor, flag, count and output. */
 typedef struct fg_op_places {
     const fg_gate *gate;
-    uint16_t *slots, *flags, *counters, *outputs; /* `slots` is that of the sensors, the others stand behind it */
+    uint16_t *sensors, *flags, *counters, *outputs; /* in one piece of memory */
 } fg_op_places;
 
 /* False: no memory; fg_op_places_end() is due all the same. */

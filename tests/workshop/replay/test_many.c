@@ -224,6 +224,57 @@ START_TEST(test_together)
 }
 END_TEST
 
+/* One that has seen enough ends all: at that step where they are played beside each other, else with the row at hand.
+ */
+typedef struct enough {
+    uint64_t changes, most;
+    int64_t last_ms;
+} enough;
+
+static bool on_enough(void *context, const fg_change *c)
+{
+    enough *e = context;
+    e->last_ms = c->t_ms;
+    return ++e->changes < e->most;
+}
+
+START_TEST(test_together_ends)
+{
+    enum { GATES = 3, SEEN = 7 };
+    static const char *const values[GATES] = {"1 cm", "3 cm", "5 cm"};
+    const fg_readings readings = {.recording = "a.csv",
+                                  .options.text = fg_text_of("t_ms,d\n0,0\n100,6\n200,0\n300,6\n"
+                                                             "400,0\n500,6\n600,0\n700,6\n")};
+    fg_gate_file gates_at[GATES];
+    fg_setting settings[GATES];
+    const fg_program *programs[GATES];
+    fg_replay_observer observers[GATES];
+    fg_replay_report reports[GATES];
+    enough of[GATES];
+    fg_mistake mistake;
+    for (int i = 0; i < GATES; i++) {
+        settings[i] = (fg_setting){fg_text_of("cut"), fg_text_of(values[i])};
+        ck_assert_int_eq(fg_gate_file_of_text(&gates_at[i], "a.gate",
+                                              fg_text_of("number cut = 2 cm\nsensor d { unit cm }\n"
+                                                         "threshold deep from d { over cut }\n"),
+                                              (fg_settings){.at = &settings[i], .count = 1}, &mistake),
+                         FG_OK);
+        programs[i] = &gates_at[i].program;
+        of[i] = (enough){.most = i == _i % GATES ? SEEN : UINT64_MAX};
+        observers[i] =
+            (fg_replay_observer){.context = &of[i], .change = on_enough, .without_reasons = i < GATES - _i / GATES};
+    }
+    ck_assert_int_eq(fg_replay_together(programs, observers, GATES, &readings, reports, &mistake), FG_OK);
+    ck_assert_uint_eq(of[_i % GATES].changes, SEEN);
+    for (int i = 0; i < GATES; i++) {
+        ck_assert_int_le(of[i].last_ms, of[_i % GATES].last_ms + (_i < GATES ? 0 : 100));
+        ck_assert_uint_eq(reports[i].changes, of[i].changes);
+        fg_gate_file_close(&gates_at[i]);
+    }
+    ck_assert_int_lt(of[_i % GATES].last_ms, 700);
+}
+END_TEST
+
 /* ---- what is wrong with devices ---- */
 
 static const struct {
@@ -383,6 +434,7 @@ static void fill(TCase *tests)
 {
     tcase_add_loop_test(tests, test_devices, 0, 6);
     tcase_add_loop_test(tests, test_together, 0, 8);
+    tcase_add_loop_test(tests, test_together_ends, 0, 6);
     tcase_add_loop_test(tests, test_devices_torn, 0, COUNT_OF(torn));
     tcase_add_loop_test(tests, test_jobs, 0, 3);
     tcase_add_test(tests, test_coverage_adds_up);
